@@ -1,0 +1,1 @@
+"""Computation without interface: bytes and arrays in, bytes and arrays out."""

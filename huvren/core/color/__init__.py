@@ -1,0 +1,1 @@
+"""Color: spaces, conversion, difference, gamut mapping, notations."""

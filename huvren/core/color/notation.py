@@ -1,0 +1,164 @@
+"""Colors as text: reading any common notation, and writing.
+
+Syntax: CSS Color 4 (hex, rgb, hsl, hwb, lab, lch, oklab, oklch, color(), names), bare hex, and
+`cmyk(…)` as four ink shares in percent.
+"""
+
+import math
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PIL import ImageColor
+
+from huvren.core.color.spaces import SPACES
+from huvren.core.color.value import Color
+from huvren.core.errors import BadColor
+
+CSS_NAMES: dict[str, str] = {name: value for name, value in ImageColor.colormap.items() if isinstance(value, str)}
+_HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
+_FUNCTION = re.compile(r"([a-z]+)\(\s*(.*?)\s*\)", re.IGNORECASE | re.DOTALL)
+_NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
+_TURN = {"": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
+WAYS = "Try #a1b2c3, a1b2c3, rgb(161 178 195), oklch(0.75 0.03 250) or a CSS color name."
+
+
+@dataclass(frozen=True)
+class _Function:
+    """How one CSS function's arguments become coordinates: what 100 % means, and what a plain number is divided by."""
+
+    space: str
+    percent: tuple[float | None, ...]
+    divide: tuple[float, ...]
+
+
+_FUNCTIONS = {
+    "rgb": _Function("srgb", (1, 1, 1), (255, 255, 255)),
+    "hsl": _Function("hsl", (None, 1, 1), (1, 100, 100)),
+    "hwb": _Function("hwb", (None, 1, 1), (1, 100, 100)),
+    "lab": _Function("lab", (100, 125, 125), (1, 1, 1)),
+    "lch": _Function("lch", (100, 150, None), (1, 1, 1)),
+    "oklab": _Function("oklab", (1, 0.4, 0.4), (1, 1, 1)),
+    "oklch": _Function("oklch", (1, 0.4, None), (1, 1, 1)),
+    "hsv": _Function("hsv", (None, 1, 1), (1, 100, 100)),
+    "cmyk": _Function("cmyk", (1, 1, 1, 1), (100, 100, 100, 100)),
+}
+_FUNCTIONS["rgba"], _FUNCTIONS["hsla"] = _FUNCTIONS["rgb"], _FUNCTIONS["hsl"]
+_COLOR_SPACES = {space.css: space.id for space in SPACES if space.css} | {"xyz": "xyz-d65"}
+_LIMITS: dict[str, Callable[[tuple[float, ...]], tuple[float, ...]]] = {
+    # CSS clamps these at parse time; other spaces keep what lies outside their usual range.
+    "srgb": lambda c: tuple(min(max(v, 0.0), 1.0) for v in c),
+    "oklch": lambda c: (min(max(c[0], 0.0), 1.0), max(c[1], 0.0), c[2]),
+    "oklab": lambda c: (min(max(c[0], 0.0), 1.0), *c[1:]),
+    "lch": lambda c: (min(max(c[0], 0.0), 100.0), max(c[1], 0.0), c[2]),
+    "lab": lambda c: (min(max(c[0], 0.0), 100.0), *c[1:]),
+}
+
+
+def _shorten(text: str) -> str:
+    return text if len(text) <= 40 else text[:39] + "…"
+
+
+def _no_color(text: str, why: str) -> BadColor:
+    return BadColor(f"“{_shorten(text)}” is no color: {why} {WAYS}")
+
+
+def _argument(text: str, word: str, percent: float | None, divide: float) -> float:
+    if word.lower() == "none":
+        return 0.0
+    match = _NUMBER.match(word)
+    if not match:
+        raise _no_color(text, f"“{_shorten(word)}” is not a number.")
+    value, unit = float(match.group()), word[match.end() :].lower()
+    if unit == "%" and percent is not None:
+        return value / 100 * percent
+    if percent is None and unit in _TURN:
+        return value * _TURN[unit] % 360
+    if unit:
+        raise _no_color(text, f"the unit “{_shorten(unit)}” does not belong there.")
+    return value / divide
+
+
+def _parse_function(text: str, name: str, body: str) -> Color:
+    name = name.lower()
+    if body.count("/") > 1:
+        raise _no_color(text, "only one “/” may stand before the alpha.")
+    main, _, after = body.partition("/")
+    words = [word for word in re.split(r"[\s,]+", main) if word]
+    if name == "color":
+        if not words or words[0].lower() not in _COLOR_SPACES:
+            raise _no_color(text, f"color() begins with one of {', '.join(sorted(_COLOR_SPACES))}.")
+        space = _COLOR_SPACES[words.pop(0).lower()]
+        form = _Function(space, (1, 1, 1), (1, 1, 1))
+    elif name in _FUNCTIONS:
+        form = _FUNCTIONS[name]
+    else:
+        raise _no_color(text, f"there is no color function {_shorten(name)}().")
+    count = len(form.percent)
+    alpha_words = after.split()
+    if len(words) == count + 1 and not after:
+        alpha_words = [words.pop()]
+    if len(words) != count or len(alpha_words) > 1:
+        raise _no_color(text, f"{name}() takes {count} numbers, {len(words)} were found.")
+    coords = tuple(_argument(text, w, p, d) for w, p, d in zip(words, form.percent, form.divide, strict=True))
+    alpha = min(max(_argument(text, alpha_words[0], 1, 1), 0.0), 1.0) if alpha_words else 1.0
+    limit = _LIMITS.get(form.space) if name != "color" else None
+    return Color(form.space, limit(coords) if limit else coords, alpha)
+
+
+def parse_color(text: str) -> Color:
+    """Read one color. Raises `BadColor` with a sentence that names the text and the way out."""
+    word = text.strip()
+    if not word:
+        raise BadColor(f"There is no color in an empty line. {WAYS}")
+    if word.lower() in CSS_NAMES:
+        return parse_color(CSS_NAMES[word.lower()])
+    if word.lower() == "transparent":
+        return Color("srgb", (0.0, 0.0, 0.0), 0.0)
+    if match := _HEX.fullmatch(word):
+        digits = match.group(1)
+        if len(digits) <= 4:
+            digits = "".join(digit * 2 for digit in digits)
+        return Color.from_bytes(*bytes.fromhex(digits))
+    if match := _FUNCTION.fullmatch(word):
+        return _parse_function(word, match.group(1), match.group(2))
+    if re.match(r"[a-z]+\(", word, re.IGNORECASE):
+        raise _no_color(word, "the closing bracket is missing.")
+    if re.fullmatch(r"(?:#|0x)[0-9a-f]*", word, re.IGNORECASE):
+        raise _no_color(word, "a hex code has 3, 4, 6 or 8 digits.")
+    raise _no_color(word, "it is neither a hex code, a color function nor a CSS name.")
+
+
+_TOKEN = re.compile(r"[a-z]+\([^()\n]*\)?|[^\s,;]+", re.IGNORECASE)
+MOST_AT_ONCE = 100_000
+
+
+def parse_colors(text: str) -> list[Color]:
+    """Read one or many colors, separated by blanks, commas, semicolons or line ends."""
+    if len(text) > 4_000_000:
+        raise BadColor("That is more text than can be read at once. Paste at most 4 MB.")
+    words = _TOKEN.findall(text)
+    if not words:
+        raise BadColor(f"There is no color in that text. {WAYS}")
+    return [parse_color(word) for word in words]
+
+
+def _number(value: float, digits: int) -> str:
+    return f"{round(value, digits) + 0.0:.{digits}f}".rstrip("0").rstrip(".") if digits else str(round(value))
+
+
+def format_css(color: Color, notation: str) -> str:
+    """Write a color as `hex`, `rgb`, `hsl` or `oklch` in CSS Color 4 form."""
+    alpha = "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
+    if notation == "hex":
+        return color.hex
+    if notation == "rgb":
+        red, green, blue, _ = color.bytes
+        return f"rgb({red} {green} {blue}{alpha})"
+    if notation == "hsl":
+        hue, saturation, lightness = Color("srgb", color.srgb).to("hsl")
+        return f"hsl({_number(hue, 1)} {_number(saturation * 100, 1)}% {_number(lightness * 100, 1)}%{alpha})"
+    if notation == "oklch":
+        lightness, chroma, hue = color.to("oklch")
+        return f"oklch({_number(lightness, 4)} {_number(chroma, 4)} {_number(hue, 2)}{alpha})"
+    raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: hex, rgb, hsl, oklch.")

@@ -1,0 +1,107 @@
+"""Color spaces. One file a space; each declares its channels, its base and the two functions to and from it.
+
+The base chain of every space ends in `xyz-d65`; `convert` climbs from one space to the nearest common
+ancestor and down to the other, so that n spaces need n edges.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from huvren.core.color.arrays import Floats
+from huvren.core.registry import Registry
+
+Conversion = Callable[[Floats], Floats]
+
+
+@dataclass(frozen=True)
+class Channel:
+    """One coordinate: its usual range (values beyond are allowed) and the digits worth printing."""
+
+    name: str
+    low: float
+    high: float
+    digits: int = 3
+    is_hue: bool = False
+
+
+@dataclass(frozen=True)
+class ColorSpace:
+    """A color space. `to_base` and `from_base` take and give (..., channels) float arrays."""
+
+    id: str
+    label: str
+    channels: tuple[Channel, ...]
+    white: Literal["D65", "D50"]
+    base: str | None
+    to_base: Conversion
+    from_base: Conversion
+    css: str | None = None
+    note: str = ""
+
+
+SPACES: Registry[ColorSpace] = Registry("color space")
+
+
+def _chain(space_id: str) -> list[str]:
+    chain = [space_id]
+    while (base := SPACES[chain[-1]].base) is not None:
+        chain.append(base)
+    return chain
+
+
+def convert(colors: ArrayLike, source: str, target: str) -> Floats:
+    """Convert (..., n) coordinates in space `source` into (..., m) coordinates in space `target`.
+
+    Raises `Unknown` for a space that is not registered and `ValueError` for a wrong number of coordinates.
+    """
+    values = np.asarray(colors, dtype=np.float64)
+    if values.shape[-1:] != (len(SPACES[source].channels),):
+        raise ValueError(
+            f"{SPACES[source].label} has {len(SPACES[source].channels)} coordinates, got shape {values.shape}."
+        )
+    if source == target:
+        return values.copy()
+    up, down = _chain(source), _chain(target)
+    shared = next(space for space in up if space in down)
+    for step in up[: up.index(shared)]:
+        values = SPACES[step].to_base(values)
+    for step in reversed(down[: down.index(shared)]):
+        values = SPACES[step].from_base(values)
+    return values
+
+
+def matrix(rows: Floats) -> Conversion:
+    """A conversion that multiplies by a fixed 3×3 matrix."""
+    transposed = np.ascontiguousarray(rows.T)
+    return lambda colors: colors @ transposed
+
+
+def to_polar(rectangular: Floats) -> Floats:
+    """(L, a, b) → (L, C, h) with hue in degrees 0..360."""
+    lightness, a, b = np.moveaxis(rectangular, -1, 0)
+    return np.stack([lightness, np.hypot(a, b), np.degrees(np.arctan2(b, a)) % 360.0], axis=-1)
+
+
+def to_rectangular(polar: Floats) -> Floats:
+    """(L, C, h in degrees) → (L, a, b)."""
+    lightness, chroma, hue = np.moveaxis(polar, -1, 0)
+    angle = np.radians(hue)
+    return np.stack([lightness, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1)
+
+
+from huvren.core.color.spaces import (  # noqa: E402, F401, I001  (registration order is menu order)
+    xyz,
+    srgb,
+    oklab,
+    hsv,
+    hsl,
+    hwb,
+    cielab,
+    display_p3,
+    cmyk,
+    gray,
+)

@@ -1,0 +1,29 @@
+"""HSL as in CSS Color 4 §7. Hue in degrees, saturation and lightness 0..1."""
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+
+
+def hsv_to_hsl(hsv: Floats) -> Floats:
+    """(..., 3) HSV → (..., 3) HSL, same hue."""
+    hue, saturation, value = np.moveaxis(hsv, -1, 0)
+    lightness = value * (1 - saturation / 2)
+    room = np.minimum(lightness, 1 - lightness)
+    return np.stack([hue, np.where(room == 0, 0.0, (value - lightness) / np.where(room == 0, 1.0, room)), lightness], -1)
+
+
+def hsl_to_hsv(hsl: Floats) -> Floats:
+    """(..., 3) HSL → (..., 3) HSV, same hue."""
+    hue, saturation, lightness = np.moveaxis(hsl, -1, 0)
+    value = lightness + saturation * np.minimum(lightness, 1 - lightness)
+    return np.stack([hue, np.where(value == 0, 0.0, 2 * (1 - lightness / np.where(value == 0, 1.0, value))), value], -1)
+
+
+SPACES.register(
+    ColorSpace(
+        "hsl", "HSL", (Channel("h", 0, 360, 1, is_hue=True), Channel("s", 0, 1), Channel("l", 0, 1)), "D65", "hsv",
+        hsl_to_hsv, hsv_to_hsl,
+    )
+)  # fmt: skip

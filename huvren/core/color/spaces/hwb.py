@@ -1,0 +1,29 @@
+"""HWB as in CSS Color 4 §8. Hue in degrees, whiteness and blackness 0..1."""
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+
+
+def hsv_to_hwb(hsv: Floats) -> Floats:
+    """(..., 3) HSV → (..., 3) hue, whiteness, blackness."""
+    hue, saturation, value = np.moveaxis(hsv, -1, 0)
+    return np.stack([hue, (1 - saturation) * value, 1 - value], axis=-1)
+
+
+def hwb_to_hsv(hwb: Floats) -> Floats:
+    """(..., 3) HWB → (..., 3) HSV; whiteness and blackness above 1 together are scaled to a gray."""
+    hue, white, black = np.moveaxis(hwb, -1, 0)
+    total = np.maximum(white + black, 1.0)
+    white, black = white / total, black / total
+    value = 1 - black
+    return np.stack([hue, np.where(value == 0, 0.0, 1 - white / np.where(value == 0, 1.0, value)), value], axis=-1)
+
+
+SPACES.register(
+    ColorSpace(
+        "hwb", "HWB", (Channel("h", 0, 360, 1, is_hue=True), Channel("w", 0, 1), Channel("b", 0, 1)), "D65", "hsv",
+        hwb_to_hsv, hsv_to_hwb,
+    )
+)  # fmt: skip

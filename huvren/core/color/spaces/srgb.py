@@ -1,0 +1,21 @@
+"""sRGB (IEC 61966-2-1) and linear-light sRGB."""
+
+from huvren.core.color.kernels import (
+    LINEAR_SRGB_TO_XYZ_D65,
+    XYZ_D65_TO_LINEAR_SRGB,
+    decode_srgb_array,
+    encode_srgb_array,
+)
+from huvren.core.color.spaces import SPACES, Channel, ColorSpace, matrix
+
+_CHANNELS = (Channel("red", 0, 1), Channel("green", 0, 1), Channel("blue", 0, 1))
+
+SPACES.register(
+    ColorSpace(
+        "srgb-linear", "Linear sRGB", _CHANNELS, "D65", "xyz-d65",
+        matrix(LINEAR_SRGB_TO_XYZ_D65), matrix(XYZ_D65_TO_LINEAR_SRGB), css="srgb-linear",
+    )
+)  # fmt: skip
+SPACES.register(
+    ColorSpace("srgb", "sRGB", _CHANNELS, "D65", "srgb-linear", decode_srgb_array, encode_srgb_array, css="srgb")
+)

@@ -1,0 +1,75 @@
+"""`Color`: one color as it was given, in its own space, with its derived sRGB form."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from huvren.core.color.gamut import clip_to_srgb, in_srgb_gamut, map_to_srgb
+from huvren.core.color.spaces import SPACES, convert
+from huvren.core.errors import BadColor
+
+
+@dataclass(frozen=True)
+class Color:
+    """A color held as space id + coordinates + alpha (0..1), so that nothing is flattened on the way in."""
+
+    space: str
+    coords: tuple[float, ...]
+    alpha: float = 1.0
+
+    def __post_init__(self) -> None:
+        wanted = len(SPACES[self.space].channels)
+        if len(self.coords) != wanted:
+            raise BadColor(f"{SPACES[self.space].label} has {wanted} coordinates, {len(self.coords)} were given.")
+        if not all(np.isfinite(value) and abs(value) < 1e6 for value in (*self.coords, self.alpha)):
+            raise BadColor(f"The coordinates {self.coords} are not all ordinary numbers.")
+        if not 0 <= self.alpha <= 1:
+            raise BadColor(f"An alpha of {self.alpha:g} is outside 0 to 1.")
+
+    @classmethod
+    def from_bytes(cls, red: int, green: int, blue: int, alpha: int = 255) -> "Color":
+        """8-bit sRGB channels, 0..255."""
+        return cls("srgb", (red / 255, green / 255, blue / 255), alpha / 255)
+
+    def to(self, space: str) -> tuple[float, ...]:
+        """Coordinates in another space, not gamut mapped."""
+        return tuple(float(v) for v in convert(self.coords, self.space, space))
+
+    @cached_property
+    def in_srgb(self) -> bool:
+        """Whether the color lies in the sRGB gamut."""
+        return bool(in_srgb_gamut(np.array(self.to("srgb"))))
+
+    @cached_property
+    def srgb(self) -> tuple[float, float, float]:
+        """sRGB 0..1, chroma reduced where the color lies outside the gamut."""
+        if self.in_srgb:
+            red, green, blue = clip_to_srgb(np.array(self.to("srgb")))
+        else:
+            red, green, blue = map_to_srgb(np.array(self.to("oklch")))
+        return float(red), float(green), float(blue)
+
+    @cached_property
+    def bytes(self) -> tuple[int, int, int, int]:
+        """8-bit sRGB with alpha, rounded half up."""
+        red, green, blue, alpha = (int(v * 255 + 0.5) for v in (*self.srgb, self.alpha))
+        return red, green, blue, alpha
+
+    @cached_property
+    def oklab(self) -> tuple[float, float, float]:
+        """OKLab of the 8-bit sRGB form: what a screen shows and what pictures are compared with."""
+        lightness, a, b = convert(np.array(self.bytes[:3]) / 255, "srgb", "oklab")
+        return float(lightness), float(a), float(b)
+
+    @property
+    def hex(self) -> str:
+        """`#rrggbb`, or `#rrggbbaa` where alpha is not full."""
+        red, green, blue, alpha = self.bytes
+        return f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else "")
+
+    def with_alpha(self, alpha: float) -> "Color":
+        return replace(self, alpha=alpha)
+
+
+TRANSPARENT = Color("srgb", (0.0, 0.0, 0.0), 0.0)

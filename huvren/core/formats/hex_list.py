@@ -1,0 +1,51 @@
+"""`.hex` list: one `rrggbb` a line."""
+
+import re
+
+from huvren.core.color.value import Color
+from huvren.core.errors import BadFile
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
+from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.values import Palette, Swatch
+
+_CODE = re.compile(r"\s*(?:#|0x)?([0-9a-fA-F]{6}|[0-9a-fA-F]{3})\s*")
+
+
+def sniff(data: bytes) -> float:
+    lines = [line for line in decode_text(data[:2048]).split("\n") if line.strip()]
+    if len(data) > 2048 and lines:
+        lines.pop()
+    return 0.8 if lines and all(_CODE.fullmatch(line) for line in lines) else 0.0
+
+
+def read(data: bytes) -> Found:
+    """One code a line, blank lines skipped."""
+    swatches: list[Swatch] = []
+    taken: set[str] = set()
+    for number, line in enumerate(decode_text(data).split("\n"), start=1):
+        if not line.strip():
+            continue
+        match = _CODE.fullmatch(line)
+        if not match:
+            raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no code of six hex digits.")
+        digits = match.group(1)
+        color = Color.from_bytes(*bytes.fromhex(digits if len(digits) == 6 else "".join(d * 2 for d in digits)))
+        name = unused_name(suggest_name(color), taken)
+        taken.add(name)
+        swatches.append(Swatch(color, name))
+    if not swatches:
+        raise BadFile("The file holds no color. A .hex list has one code such as “e55521” a line.")
+    return Found(Palette("Untitled").with_swatches(swatches))
+
+
+def write(document: Document) -> bytes:
+    """Lower-case codes in palette order; names and alpha are not written."""
+    return "".join(swatch.color.hex[1:7] + "\n" for swatch in document.palette.swatches).encode()
+
+
+FORMATS.register(
+    Format(
+        "hex", (".hex",), "code list", "text/plain; charset=utf-8", Keeps(),
+        "Bare codes, one a line, for pasting and pixel programs.", sniff=sniff, read=read, write=write,
+    )
+)  # fmt: skip

@@ -1,0 +1,48 @@
+"""Huvren's own JSON: everything a palette holds, ids included, nothing lost."""
+
+import json
+
+from huvren.core.color.spaces import SPACES
+from huvren.core.errors import BadFile, BadInput
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
+from huvren.core.palette.values import palette_from_document, palette_to_document
+
+MARK, VERSION = "huvren-palette", 1
+
+
+def sniff(data: bytes) -> float:
+    return 1.0 if data.lstrip()[:1] == b"{" and f'"{MARK}"'.encode() in data[:400] else 0.0
+
+
+def read(data: bytes) -> Found:
+    """Read a document written by `write`; each swatch also carries its hex for other readers, which is ignored."""
+    try:
+        document = json.loads(decode_text(data))
+    except (json.JSONDecodeError, RecursionError) as error:
+        where = f"Line {error.lineno}: {error.msg}." if isinstance(error, json.JSONDecodeError) else "It nests too deep."
+        raise BadFile(f"The file is not sound JSON. {where}") from error
+    if not isinstance(document, dict) or document.get("format") != MARK:
+        raise BadFile(f"The JSON is no palette: its “format” is not “{MARK}”.")
+    if document.get("version") != VERSION:
+        raise BadFile(f"The palette has version {document.get('version')!r}; this reader knows version {VERSION}.")
+    try:
+        return Found(palette_from_document(document))
+    except BadInput as error:
+        raise BadFile(str(error)) from error
+
+
+def write(document: Document) -> bytes:
+    """Two-space indented UTF-8."""
+    body = palette_to_document(document.palette)
+    for entry, swatch in zip(body["swatches"], document.palette.swatches, strict=True):
+        entry["hex"] = swatch.color.hex
+    return (json.dumps({"format": MARK, "version": VERSION, **body}, indent=2, ensure_ascii=False) + "\n").encode()
+
+
+FORMATS.register(
+    Format(
+        "json", (".json",), "lossless palette", "application/json",
+        Keeps(names=True, groups=True, alpha=True, ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
+        "Everything, with nothing lost: for keeping and for scripts.", sniff=sniff, read=read, write=write,
+    )
+)  # fmt: skip

@@ -1,0 +1,1 @@
+"""Palettes as immutable values, and the operations on them."""

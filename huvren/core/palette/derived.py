@@ -1,0 +1,89 @@
+"""What is shown about every swatch, computed for a whole palette at once."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.gamut import clip_to_srgb, in_srgb_gamut, map_to_srgb
+from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color
+
+Triple = tuple[float, float, float]
+MOST_COMPARED = 2048
+
+
+@dataclass(frozen=True)
+class Derived:
+    """The 8-bit form of a color and its coordinates in the spaces of the readout.
+
+    nearest, nearest_delta : index of the swatch most like it and the ΔEOK×100 between them, or None
+    """
+
+    hex: str
+    rgb: tuple[int, int, int]
+    oklch: Triple
+    hsv: Triple
+    lab: Triple
+    in_srgb: bool
+    nearest: int | None
+    nearest_delta: float | None
+
+
+def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Floats]:
+    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool whether mapping was needed not."""
+    srgb = np.empty((len(colors), 3))
+    by_space: dict[str, list[int]] = {}
+    for place, color in enumerate(colors):
+        by_space.setdefault(color.space, []).append(place)
+    for space, places in by_space.items():
+        srgb[places] = convert([colors[place].coords for place in places], space, "srgb")
+    inside = in_srgb_gamut(srgb)
+    for place in np.flatnonzero(~inside):
+        srgb[place] = map_to_srgb(np.array(colors[place].to("oklch")))
+    return clip_to_srgb(srgb), inside
+
+
+def derive(colors: Sequence[Color]) -> list[Derived]:
+    """Everything the readout shows, from the 8-bit form that the screen shows."""
+    if not colors:
+        return []
+    exact, inside = srgb_of(colors)
+    rgb = np.floor(exact * 255 + 0.5).astype(int)
+    srgb = rgb / 255
+    oklab = convert(srgb, "srgb", "oklab")
+    oklch = convert(oklab, "oklab", "oklch")
+    for place, color in enumerate(colors):
+        if color.space == "oklch" and inside[place]:
+            oklch[place] = color.coords
+    hsv, lab = convert(srgb, "srgb", "hsv"), convert(srgb, "srgb", "lab-d65")
+    nearest, deltas = _nearest(oklab)
+    rows = []
+    for place, color in enumerate(colors):
+        red, green, blue = (int(v) for v in rgb[place])
+        alpha = int(color.alpha * 255 + 0.5)
+        rows.append(
+            Derived(
+                f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else ""),
+                (red, green, blue),
+                _triple(oklch[place]), _triple(hsv[place]), _triple(lab[place]),
+                bool(inside[place]),
+                None if nearest is None else int(nearest[place]),
+                None if deltas is None else float(deltas[place]),
+            )  # fmt: skip
+        )
+    return rows
+
+
+def _triple(values: Floats) -> Triple:
+    return float(values[0]), float(values[1]), float(values[2])
+
+
+def _nearest(oklab: Floats) -> tuple[Floats | None, Floats | None]:
+    if not 2 <= len(oklab) <= MOST_COMPARED:
+        return None, None
+    gaps = np.linalg.norm(oklab[:, None] - oklab[None], axis=-1)
+    np.fill_diagonal(gaps, np.inf)
+    return gaps.argmin(axis=1), gaps.min(axis=1) * DELTA_SCALE

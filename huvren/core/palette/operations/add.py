@@ -1,0 +1,34 @@
+"""Add swatches, typed or picked."""
+
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from huvren.core.color.notation import parse_colors
+from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch
+
+
+@operation
+class AddSwatches(Operation):
+    """Read one or many colors from `text` and put them in after index `after` (the end where it is left out)."""
+
+    summary: ClassVar[str] = "Add swatches by typing colors"
+    kind: Literal["add_swatches"] = "add_swatches"
+    text: str = Field(max_length=4_000_000)
+    after: int | None = Field(default=None, ge=-1)
+
+    def label(self, palette: Palette) -> str:
+        return f"Add {count_swatches(len(parse_colors(self.text)))}"
+
+    def apply(self, palette: Palette) -> Outcome:
+        at = len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
+        group = palette.swatches[at - 1].group if at else None
+        taken = {swatch.name for swatch in palette.swatches}
+        added = []
+        for color in parse_colors(self.text):
+            name = unused_name(suggest_name(color), taken)
+            taken.add(name)
+            added.append(Swatch(color, name, group=group))
+        return Outcome(palette.with_swatches([*palette.swatches[:at], *added, *palette.swatches[at:]]))

@@ -1,0 +1,33 @@
+"""Duplicate swatches."""
+
+from dataclasses import replace
+from typing import ClassVar, Literal
+
+from huvren.core.palette.naming import unused_name
+from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch, new_id
+
+
+@operation
+class DuplicateSwatches(Operation):
+    """Put a copy with an id of its own right after each named swatch; the copies are not locked."""
+
+    summary: ClassVar[str] = "Duplicate swatches"
+    kind: Literal["duplicate_swatches"] = "duplicate_swatches"
+    ids: list[str]
+
+    def label(self, palette: Palette) -> str:
+        picked = palette.pick(self.ids)
+        return f"Duplicate “{picked[0].name}”" if len(picked) == 1 else f"Duplicate {count_swatches(len(picked))}"
+
+    def apply(self, palette: Palette) -> Outcome:
+        wanted = {swatch.id for swatch in palette.pick(self.ids)}
+        taken = {swatch.name for swatch in palette.swatches}
+        swatches: list[Swatch] = []
+        for swatch in palette.swatches:
+            swatches.append(swatch)
+            if swatch.id in wanted:
+                name = unused_name(f"{swatch.name[:180]} copy", taken)
+                taken.add(name)
+                swatches.append(replace(swatch, id=new_id(), name=name, locked=False))
+        return Outcome(palette.with_swatches(swatches))

@@ -1,0 +1,49 @@
+"""Move swatches to another place in the order."""
+
+from dataclasses import replace
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch
+
+
+@operation
+class MoveSwatches(Operation):
+    """Move the named swatches, in their order, so that the first of them gets index `to` in the result."""
+
+    summary: ClassVar[str] = "Move swatches"
+    kind: Literal["move_swatches"] = "move_swatches"
+    ids: list[str]
+    to: int = Field(ge=0)
+
+    def label(self, palette: Palette) -> str:
+        picked = palette.pick(self.ids)
+        what = f"“{picked[0].name}”" if len(picked) == 1 else count_swatches(len(picked))
+        return f"Move {what} to {min(self.to, len(palette.swatches) - len(picked))}"
+
+    def apply(self, palette: Palette) -> Outcome:
+        moving = palette.pick(self.ids)
+        wanted = {swatch.id for swatch in moving}
+        staying = [swatch for swatch in palette.swatches if swatch.id not in wanted]
+        at = min(self.to, len(staying))
+        group = _group_at(staying, at, moving)
+        moved = [replace(swatch, group=group) for swatch in moving]
+        return Outcome(palette.with_swatches([*staying[:at], *moved, *staying[at:]]))
+
+
+def _group_at(staying: list[Swatch], at: int, moving: list[Swatch]) -> str | None:
+    """The group a swatch joins at a place: its own where that borders, else its left neighbor's, else its right's.
+
+    Groups stay in one piece, since a swatch between two of the same group always joins that group.
+    """
+    sides = [side.group for side in (*staying[at - 1 : at], *staying[at : at + 1])] if at else [
+        side.group for side in staying[:1]
+    ]
+    own = {swatch.group for swatch in moving}
+    if len(sides) == 2 and sides[0] == sides[1]:
+        return sides[0]
+    if len(own) == 1 and (group := own.pop()) in sides:
+        return group
+    return sides[0] if sides else moving[0].group

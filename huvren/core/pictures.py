@@ -1,0 +1,151 @@
+"""Pictures: bytes of a file become an RGBA array in sRGB, upright, behind limits; and back to files."""
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL.ImageFile import ImageFile
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.errors import BadFile, TooLarge
+
+MOST_BYTES = 80 * 1024 * 1024
+MOST_PIXELS = 100_000_000
+READABLE = {"PNG": "PNG", "JPEG": "JPEG", "WEBP": "WebP", "GIF": "GIF"}
+MEDIA_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif"}
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A decoded picture. rgba : (h, w, 4) uint8, sRGB, upright; notes : what was done on the way in."""
+
+    rgba: Bytes
+    format: str
+    mode: str
+    notes: tuple[str, ...]
+    own_palette: tuple[tuple[int, int, int], ...] = ()
+    as_stored: bool = True
+    """Whether a browser shows the file's own bytes just like `rgba`."""
+
+    @property
+    def width(self) -> int:
+        return self.rgba.shape[1]
+
+    @property
+    def height(self) -> int:
+        return self.rgba.shape[0]
+
+
+def _check_size(data: bytes, name: str) -> None:
+    if not data:
+        raise BadFile(f"“{name}” is empty: it has no bytes. Choose another file.")
+    if len(data) > MOST_BYTES:
+        raise TooLarge(
+            f"“{name}” has {len(data) / 1048576:,.0f} MB; {MOST_BYTES // 1048576} MB is the most that can be taken. "
+            "Save it smaller, or as JPEG or WebP."
+        )
+
+
+def open_picture(data: bytes, name: str = "the file") -> ImageFile:
+    """Open by contents, not by ending, and check the size it claims before anything is decoded."""
+    _check_size(data, name)
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            image = Image.open(io.BytesIO(data), formats=tuple(READABLE))
+    except Image.DecompressionBombError as error:
+        raise TooLarge(f"“{name}” claims to have more than {MOST_PIXELS // 10**6} million pixels.") from error
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise BadFile(f"“{name}” is not a picture that can be read. PNG, JPEG, WebP and GIF files work.") from error
+    pixels = image.width * image.height
+    if pixels > MOST_PIXELS:
+        raise TooLarge(
+            f"“{name}” claims {image.width:,} × {image.height:,} = {pixels / 1e6:,.0f} million pixels; "
+            f"{MOST_PIXELS // 10**6} million is the most that can be taken. Scale it down first."
+        )
+    return image
+
+
+def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("RGB", "RGBA", "L", "LA", "CMYK"):
+        return image
+    try:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        description = ImageCms.getProfileDescription(source).strip()
+        if description.lower().startswith("srgb"):
+            return image
+        alpha = image.getchannel("A") if "A" in image.getbands() else None
+        if image.mode in ("RGBA", "LA"):
+            image = image.convert(image.mode[:-1])
+        converted = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+    except (ImageCms.PyCMSError, OSError, ValueError, TypeError):
+        notes.append("Its embedded color profile cannot be read and was left out.")
+        return image
+    if converted is None:
+        return image
+    if alpha is not None:
+        converted.putalpha(alpha)
+    notes.append(f"Converted from the embedded color profile “{description[:60]}” to sRGB.")
+    return converted
+
+
+def _sixteen_to_eight(image: Image.Image) -> Image.Image:
+    wide = np.asarray(image).astype(np.float64)
+    return Image.fromarray(np.rint(np.clip(wide, 0, 65535) / 257).astype(np.uint8), "L")
+
+
+def read_picture(data: bytes, name: str = "the file") -> Picture:
+    """Decode a PNG, JPEG, WebP or GIF. Raises `BadFile` or `TooLarge` with a sentence for a person."""
+    image = open_picture(data, name)
+    notes: list[str] = []
+    kind, mode = str(image.format), image.mode
+    own_palette: tuple[tuple[int, int, int], ...] = ()
+    try:
+        frames = getattr(image, "n_frames", 1)
+        if frames > 1:
+            notes.append(f"It is animated with {frames} frames; the first frame was taken.")
+            image.seek(0)
+        orientation = image.getexif().get(0x0112, 1)
+        image.load()
+        if mode == "P" and image.palette is not None:
+            raw = image.getpalette("RGB") or []
+            own_palette = tuple(zip(raw[0::3], raw[1::3], raw[2::3], strict=True))
+        upright: Image.Image = ImageOps.exif_transpose(image)
+        if orientation in range(2, 9):
+            notes.append("Turned upright as its camera data says.")
+        if mode.startswith("I") or mode == "F":
+            upright = _sixteen_to_eight(upright)
+            notes.append("Brought from 16 to 8 bits a channel.")
+        colored = _to_srgb(upright, notes)
+        if colored.mode == "CMYK":
+            notes.append("Converted from CMYK by the plain device formula, as it has no profile.")
+        rgba = np.array(colored.convert("RGBA"))
+    except (OSError, SyntaxError, ValueError, EOFError, IndexError) as error:
+        raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
+    except Image.DecompressionBombError as error:
+        raise TooLarge(f"“{name}” unpacks to more than can be taken.") from error
+    as_stored = frames == 1 and mode in ("RGB", "RGBA", "L", "P") and not notes and not image.info.get("icc_profile")
+    return Picture(rgba, READABLE[kind], mode, tuple(notes), own_palette, as_stored)
+
+
+def encode_png(rgba: Bytes, level: int = 3) -> bytes:
+    """(h, w, 4) uint8 → PNG bytes, without alpha where all is opaque."""
+    image = Image.fromarray(rgba, "RGBA")
+    if rgba[..., 3].min() == 255:
+        image = image.convert("RGB")
+    buffer = io.BytesIO()
+    image.save(buffer, "PNG", compress_level=level)
+    return buffer.getvalue()
+
+
+def scale_down(rgba: Bytes, most_pixels: int) -> Bytes:
+    """A smaller copy with at most `most_pixels`, by area; the same array where it is small enough."""
+    height, width = rgba.shape[:2]
+    if height * width <= most_pixels:
+        return rgba
+    factor = (most_pixels / (height * width)) ** 0.5
+    size = (max(1, int(width * factor)), max(1, int(height * factor)))
+    return np.array(Image.fromarray(rgba, "RGBA").resize(size, Image.Resampling.BOX))

@@ -1,0 +1,1 @@
+"""Reduction: a picture becomes a short, indexed palette and an index map."""

@@ -1,0 +1,102 @@
+"""Bring the colors of a reduction into a palette, so that swatches keep who they are."""
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from huvren.core.color.value import TRANSPARENT, Color
+from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.values import Palette, Swatch
+from huvren.core.reduction.histogram import oklab_of_rgb
+from huvren.core.reduction.reduce import ColorBytes, Reduction
+
+SAME_WITHIN = 0.025
+"""A chosen color this near in OKLab to a swatch of the palette before is that swatch, slightly recolored."""
+_NAMESPACE = uuid.UUID("6f0b3f0e-54ad-4c7e-9d0c-6b7a6f0f2b11")
+
+
+@dataclass(frozen=True)
+class Adopted:
+    """palette : the new one. table : for each index of the reduction's map, the id of its swatch."""
+
+    palette: Palette
+    table: tuple[str, ...]
+
+
+def kept_colors(palette: Palette) -> list[ColorBytes]:
+    """8-bit colors of the locked, opaque swatches, in order, doubles once."""
+    return list(
+        dict.fromkeys(
+            swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0
+        )
+    )
+
+
+def _match(colors: Sequence[ColorBytes], free: list[Swatch]) -> dict[int, Swatch]:
+    """Greedily pair colors with near swatches, nearest pairs first."""
+    if not colors or not free:
+        return {}
+    gaps = np.linalg.norm(
+        oklab_of_rgb(np.array(colors, dtype=np.uint8))[:, None] - np.array([s.color.oklab for s in free])[None], axis=-1
+    )
+    pairs: dict[int, Swatch] = {}
+    used: set[int] = set()
+    for flat in np.argsort(gaps, axis=None, kind="stable"):
+        color, place = divmod(int(flat), len(free))
+        if gaps[color, place] > SAME_WITHIN:
+            break
+        if color not in pairs and place not in used:
+            pairs[color] = free[place]
+            used.add(place)
+    return pairs
+
+
+def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
+    """The palette after a reduction.
+
+    Locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and group; any
+    other gets an id made from `seed` and its place, so that a preview and the step that keeps it agree. Within each
+    group, and among those without one, the order is from dark to light; the transparent swatch comes first.
+    """
+    locked = [swatch for swatch in palette.swatches if swatch.locked]
+    by_color: dict[ColorBytes, Swatch] = {}
+    for swatch in locked:
+        if swatch.color.alpha > 0:
+            by_color.setdefault(swatch.color.bytes[:3], swatch)
+    colors: list[ColorBytes] = [(int(r), int(g), int(b)) for r, g, b in reduction.rgb]
+    fresh = [color for color in colors if color not in by_color]
+    free = [swatch for swatch in palette.swatches if not swatch.locked and swatch.color.alpha > 0]
+    known = _match(fresh, free)
+    names = {swatch.name for swatch in locked} | {swatch.name for swatch in known.values()}
+    table: list[str] = []
+    made: list[Swatch] = []
+    for index, rgb in enumerate(colors):
+        if rgb in by_color:
+            table.append(by_color[rgb].id)
+            continue
+        color = Color.from_bytes(*rgb)
+        before = known.get(fresh.index(rgb))
+        if before is not None:
+            swatch = before if before.color.bytes[:3] == rgb else replace(before, color=color)
+        else:
+            name = unused_name(suggest_name(color), names)
+            names.add(name)
+            swatch = Swatch(color, name, id=str(uuid.uuid5(_NAMESPACE, f"{seed}:{index}")))
+        made.append(swatch)
+        table.append(swatch.id)
+    clear = next((s for s in palette.swatches if s.color.alpha == 0), None)
+    if reduction.transparent >= 0:
+        if clear is None:
+            clear = Swatch(TRANSPARENT, "Transparent", id=str(uuid.uuid5(_NAMESPACE, f"{seed}:clear")))
+        table.append(clear.id)
+    elif clear is not None and not clear.locked:
+        clear = None
+    section = {group.id: place for place, group in enumerate(palette.groups)}
+    ordered = sorted(
+        (swatch for swatch in [*locked, *made] if swatch.color.alpha > 0),
+        key=lambda swatch: (section.get(swatch.group or "", len(section)), swatch.color.oklab[0]),
+    )
+    front = [replace(clear, group=None)] if clear is not None else []
+    return Adopted(palette.with_swatches([*front, *ordered]), tuple(table))

@@ -1,0 +1,220 @@
+"""Perceptual split: variance-minimizing splits in OKLab, then weighted k-means; deterministic.
+
+Splits follow the principal axis of each box (Orchard and Bouman 1991) at the place that lowers the squared error
+most (Wu 1991), the box with the largest gain first. k-means then runs on the weighted points; its last rounds
+weight each point by one over its distance (Weiszfeld), since the figure an artist reads is the mean difference and
+not the mean square.
+"""
+
+import numpy as np
+from numba import get_num_threads, njit, prange
+
+from huvren.core.color.arrays import Floats
+from huvren.core.reduction.choosers import CHOOSERS, Chooser
+from huvren.core.reduction.histogram import Histogram, Points
+from huvren.core.reduction.nearest import order_centers, search
+
+SLICES = 128
+
+
+@njit(cache=True)
+def _best_cut(points, weights, start, end, axis):
+    """Principal axis of points[start:end], the cut along it, and the squared error that cut removes."""
+    total = 0.0
+    m0 = m1 = m2 = c00 = c01 = c02 = c11 = c12 = c22 = 0.0
+    for i in range(start, end):
+        w = weights[i]
+        x, y, z = points[i, 0], points[i, 1], points[i, 2]
+        total += w
+        m0 += w * x
+        m1 += w * y
+        m2 += w * z
+        c00 += w * x * x
+        c01 += w * x * y
+        c02 += w * x * z
+        c11 += w * y * y
+        c12 += w * y * z
+        c22 += w * z * z
+    m0, m1, m2 = m0 / total, m1 / total, m2 / total
+    c00, c01, c02 = c00 - total * m0 * m0, c01 - total * m0 * m1, c02 - total * m0 * m2
+    c11, c12, c22 = c11 - total * m1 * m1, c12 - total * m1 * m2, c22 - total * m2 * m2
+    # Power iteration, begun along the widest coordinate axis.
+    x, y, z = c00, c01, c02
+    if c11 >= c00 and c11 >= c22:
+        x, y, z = c01, c11, c12
+    elif c22 >= c00:
+        x, y, z = c02, c12, c22
+    for _ in range(12):
+        size = np.sqrt(x * x + y * y + z * z)
+        if size < 1e-30:
+            return 0.0, 0.0
+        x, y, z = x / size, y / size, z / size
+        x, y, z = c00 * x + c01 * y + c02 * z, c01 * x + c11 * y + c12 * z, c02 * x + c12 * y + c22 * z
+    size = np.sqrt(x * x + y * y + z * z)
+    if size < 1e-30:
+        return 0.0, 0.0
+    x, y, z = x / size, y / size, z / size
+    axis[0], axis[1], axis[2] = x, y, z
+    low, high = 1e30, -1e30
+    for i in range(start, end):
+        t = points[i, 0] * x + points[i, 1] * y + points[i, 2] * z
+        low, high = min(low, t), max(high, t)
+    if high - low < 1e-7:
+        return 0.0, 0.0
+    scale = SLICES / (high - low) * 0.999999
+    slice_weight = np.zeros(SLICES)
+    slice_sum = np.zeros(SLICES)
+    for i in range(start, end):
+        t = points[i, 0] * x + points[i, 1] * y + points[i, 2] * z
+        place = int((t - low) * scale)
+        slice_weight[place] += weights[i]
+        slice_sum[place] += weights[i] * t
+    whole = slice_sum.sum()
+    left_weight = left_sum = 0.0
+    gain, cut = 0.0, 0.0
+    for place in range(SLICES - 1):
+        left_weight += slice_weight[place]
+        left_sum += slice_sum[place]
+        right_weight = total - left_weight
+        if left_weight <= 0 or right_weight <= 1e-9 * total:
+            continue
+        difference = left_sum / left_weight - (whole - left_sum) / right_weight
+        here = left_weight * right_weight / total * difference * difference
+        if here > gain:
+            gain, cut = here, low + (place + 1) / scale
+    return gain, cut
+
+
+@njit(cache=True)
+def _split(points, weights, count):
+    """Means of up to `count` boxes. Reorders points and weights in place."""
+    starts = np.zeros(count, dtype=np.int64)
+    ends = np.zeros(count, dtype=np.int64)
+    gains = np.zeros(count)
+    cuts = np.zeros(count)
+    axes = np.zeros((count, 3))
+    ends[0] = points.shape[0]
+    gains[0], cuts[0] = _best_cut(points, weights, 0, ends[0], axes[0])
+    boxes = 1
+    while boxes < count:
+        box = np.argmax(gains[:boxes])
+        if gains[box] <= 0:
+            break
+        x, y, z = axes[box]
+        left, right = starts[box], ends[box] - 1
+        while left <= right:
+            if points[left, 0] * x + points[left, 1] * y + points[left, 2] * z < cuts[box]:
+                left += 1
+                continue
+            for axis in range(3):
+                points[left, axis], points[right, axis] = points[right, axis], points[left, axis]
+            weights[left], weights[right] = weights[right], weights[left]
+            right -= 1
+        if left == starts[box] or left == ends[box]:
+            gains[box] = 0.0
+            continue
+        starts[boxes], ends[boxes] = left, ends[box]
+        ends[box] = left
+        gains[box], cuts[box] = _best_cut(points, weights, starts[box], ends[box], axes[box])
+        gains[boxes], cuts[boxes] = _best_cut(points, weights, starts[boxes], ends[boxes], axes[boxes])
+        boxes += 1
+    centers = np.zeros((boxes, 3), dtype=np.float32)
+    for box in range(boxes):
+        total = x = y = z = 0.0
+        for i in range(starts[box], ends[box]):
+            total += weights[i]
+            x += weights[i] * points[i, 0]
+            y += weights[i] * points[i, 1]
+            z += weights[i] * points[i, 2]
+        centers[box, 0], centers[box, 1], centers[box, 2] = x / total, y / total, z / total
+    return centers
+
+
+@njit(parallel=True, cache=True)
+def _round(points, weights, centers, orders, distances, labels, softening, parts):
+    """One k-means round: new labels, and per center the weighted sum, the weight and the farthest-error point."""
+    count = centers.shape[0]
+    sums = np.zeros((parts, count, 4))
+    worst = np.zeros((parts, 2))
+    total = points.shape[0]
+    for part in prange(parts):
+        for i in range(total * part // parts, total * (part + 1) // parts):
+            x, y, z = points[i, 0], points[i, 1], points[i, 2]
+            best, span = search(x, y, z, np.int64(labels[i]), centers, orders, distances)
+            labels[i] = best
+            weight = weights[i]
+            if softening > 0:
+                weight = weight / (span + softening)
+            sums[part, best, 0] += weight * x
+            sums[part, best, 1] += weight * y
+            sums[part, best, 2] += weight * z
+            sums[part, best, 3] += weight
+            error = weights[i] * span * span
+            if error > worst[part, 0]:
+                worst[part, 0] = error
+                worst[part, 1] = i
+    return sums, worst
+
+
+def refine(places: Floats, weights: Floats, centers: Floats, fixed: int, rounds: int, soft_rounds: int) -> Floats:
+    """Weighted k-means from the given (k, 3) centers; the first `fixed` of them do not move.
+
+    `soft_rounds` further rounds aim at the mean distance instead of the mean square. A center that serves no point
+    goes to the point with the largest error.
+    """
+    parts = get_num_threads()
+    centers = centers.astype(np.float32)
+    labels = np.zeros(len(places), dtype=np.int32)
+    spread = 0.0
+    for step in range(rounds + soft_rounds):
+        softening = np.float32(max(spread, 1e-4) if step >= rounds else 0.0)
+        orders, distances = order_centers(centers)
+        sums, worst = _round(places, weights, centers, orders, distances, labels, softening, parts)
+        merged = sums.sum(axis=0)
+        moved = merged[:, 3] > 0
+        moved[:fixed] = False
+        before = centers.copy()
+        centers[moved] = (merged[moved, :3] / merged[moved, 3:]).astype(np.float32)
+        idle = [center for center in range(fixed, len(centers)) if merged[center, 3] == 0]
+        if idle:
+            point = int(worst[worst[:, 0].argmax(), 1])
+            centers[idle[0]] = places[point]
+        elif np.abs(centers - before).max() < 2e-4:
+            if step < rounds:
+                continue
+            break
+        if step == rounds - 1:
+            spread = _typical_distance(places, weights, centers, labels)
+    return centers
+
+
+def _typical_distance(places: Floats, weights: Floats, centers: Floats, labels: Floats) -> float:
+    gaps = np.linalg.norm(places - centers[labels], axis=1)
+    return float(0.25 * (gaps * weights).sum() / weights.sum())
+
+
+def _without_nearest(centers: Floats, present: Floats) -> Floats:
+    """Drop, for each color that is there already, the proposed center nearest to it."""
+    left = list(range(len(centers)))
+    for color in present:
+        if not left:
+            break
+        gaps = ((centers[left] - color) ** 2).sum(axis=1)
+        left.pop(int(gaps.argmin()))
+    return np.asarray(centers[left])
+
+
+def choose(histogram: Histogram, points: Points, count: int, present: Floats) -> Floats:
+    """At most `count` OKLab centers besides those present. See `Choose`."""
+    del histogram
+    present = np.asarray(present, dtype=np.float32).reshape(-1, 3)
+    seeds = _split(points.places.copy(), points.weights.copy(), count + len(present))
+    seeds = _without_nearest(seeds, present)[:count]
+    rounds = 12 if count <= 64 else 8
+    centers = refine(points.places, points.weights, np.concatenate([present, seeds]), len(present), rounds, 5)
+    return centers[len(present) :]
+
+
+PERCEPTUAL = CHOOSERS.register(
+    Chooser("perceptual", "perceptual split", "Evens out the error over the whole picture, by eye; the usual choice.", choose)
+)

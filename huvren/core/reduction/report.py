@@ -1,0 +1,75 @@
+"""Figures of a reduction: what came out, measured pixel by pixel against the original."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import get_num_threads, njit, prange
+
+from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.reduction.histogram import Histogram, as_words, rank_of
+
+STEPS_PER_DELTA = 200
+STEPS = 160 * STEPS_PER_DELTA
+
+
+@dataclass(frozen=True)
+class Figures:
+    """Differences are ΔEOK×100 over the opaque pixels; `counts` are pixels per index."""
+
+    distinct: int
+    used: int
+    mean: float
+    p95: float
+    max: float
+    counts: Integers
+
+
+@njit(parallel=True, cache=True)
+def _measure(pixels, threshold, bits, ranks, points, indices, oklab, parts):
+    counts = np.zeros((parts, 256), dtype=np.int64)
+    ladder = np.zeros((parts, STEPS + 1), dtype=np.int64)
+    sums = np.zeros((parts, 16))
+    total = pixels.size
+    for part in prange(parts):
+        for pixel in range(total * part // parts, total * (part + 1) // parts):
+            index = indices[pixel]
+            counts[part, index] += 1
+            value = pixels[pixel]
+            if value >> np.uint32(24) < threshold:
+                continue
+            row = rank_of(value & np.uint32(0xFFFFFF), bits, ranks)
+            d0 = points[row, 0] - oklab[index, 0]
+            d1 = points[row, 1] - oklab[index, 1]
+            d2 = points[row, 2] - oklab[index, 2]
+            delta = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2) * DELTA_SCALE
+            sums[part, 0] += delta
+            sums[part, 1] = max(sums[part, 1], delta)
+            ladder[part, min(int(delta * STEPS_PER_DELTA), STEPS)] += 1
+    return counts, ladder, sums
+
+
+def measure(rgba: Bytes, histogram: Histogram, indices: Bytes, oklab: Floats) -> Figures:
+    """Measure an (h, w) index map painted with (k, 3) OKLab colors against the picture it stands for.
+
+    The 95th percentile is read off a ladder of 0.005 ΔE, rounded up to its step.
+    """
+    table = np.zeros((256, 3), dtype=np.float32)
+    table[: len(oklab)] = oklab
+    counts, ladder, sums = _measure(
+        as_words(rgba), np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks, histogram.oklab,
+        np.ascontiguousarray(indices).reshape(-1), table, get_num_threads(),
+    )  # fmt: skip
+    per_index = counts.sum(axis=0)
+    opaque = histogram.opaque
+    steps = ladder.sum(axis=0).cumsum()
+    p95 = 0.0 if opaque == 0 else float(np.searchsorted(steps, 0.95 * opaque) + 1) / STEPS_PER_DELTA
+    highest = float(sums[:, 1].max())
+    return Figures(
+        distinct=histogram.distinct,
+        used=int((per_index > 0).sum()),
+        mean=float(sums[:, 0].sum() / opaque) if opaque else 0.0,
+        p95=min(p95, highest),
+        max=highest,
+        counts=per_index,
+    )

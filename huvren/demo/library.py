@@ -1,0 +1,103 @@
+"""What lies on the demo artist's shelf."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.color.notation import parse_color
+from huvren.core.palette.values import Group, Palette, Swatch
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.demo import plates
+
+
+@dataclass(frozen=True)
+class Plate:
+    """A picture, and the palette that reduces it."""
+
+    file: str
+    draw: Callable[[], Bytes]
+    recipe: ReduceRecipe
+    palette: str
+
+
+PLATES = (
+    Plate("Trap counts, one season.png", plates.trap_chart, ReduceRecipe(colors=12), "Trap counts, flat"),
+    Plate("Wing beat, eight frames.png", plates.wing_beat_sheet, ReduceRecipe(colors=16), "Wing beat, 16"),
+    Plate(
+        "Plate 9, ink moth.png", plates.plate_ink, ReduceRecipe(colors=32, dither="floyd-steinberg", strength=70),
+        "Plate 9, under stars",
+    ),
+    Plate("Plate 7, reed moth.png", plates.plate_reeds, ReduceRecipe(colors=20, dither="ordered"), "Plate 7, first light"),
+    Plate("Plate 4, lantern moth.png", plates.plate_lamplight, ReduceRecipe(colors=24), "Plate 4, lamplight"),
+)  # fmt: skip
+
+MARKS = ("#e85421", "#fac43c", "#1e5c8c")
+"""The three ink colors of the lantern moth's eye-spots, locked in its palette before it is reduced."""
+
+
+def palette_of(name: str, groups: dict[str, dict[str, str]], locked: tuple[str, ...] = ()) -> Palette:
+    """A palette from names and codes by group; an empty group name means none."""
+    made: list[Group] = []
+    swatches: list[Swatch] = []
+    for group_name, colors in groups.items():
+        group = Group(group_name) if group_name else None
+        made += [group] if group else []
+        for swatch_name, code in colors.items():
+            swatches.append(
+                Swatch(parse_color(code), swatch_name, locked=swatch_name in locked, group=group.id if group else None)
+            )
+    return Palette(name, tuple(swatches), tuple(made))
+
+
+def lamplight_start() -> Palette:
+    """The palette of plate 4 before its reduction: only the eye-spot inks, locked."""
+    names = ("Eye-spot", "Eye ring", "Eye blue")
+    return palette_of("Plate 4, lamplight", {"Marks": dict(zip(names, MARKS, strict=True))}, names)
+
+
+LAMPLIGHT_GROUPS = (("Night", 0.32), ("Wings", 0.62), ("Lamp", 2.0))
+"""Plate 4's swatches below these OKLab lightnesses, with greens taken out as “Leaves”."""
+
+
+def group_lamplight(palette: Palette) -> Palette:
+    """Sort plate 4's chosen swatches into the groups that its printers speak of."""
+    made = {name: Group(name) for name in ("Night", "Leaves", "Wings", "Marks", "Lamp")}
+    made["Marks"] = next(group for group in palette.groups if group.name == "Marks")
+    swatches = []
+    for swatch in palette.swatches:
+        lightness, _, hue = swatch.color.to("oklch")
+        name = next(name for name, limit in LAMPLIGHT_GROUPS if lightness < limit)
+        if swatch.group is not None:
+            name = "Marks"
+        elif 105 < hue < 215:
+            name = "Leaves"
+        swatches.append(replace(swatch, group=made[name].id))
+    order = {group.id: place for place, group in enumerate(made.values())}
+    swatches.sort(key=lambda swatch: order[swatch.group or ""])
+    used = {swatch.group for swatch in swatches}
+    return replace(
+        palette, swatches=tuple(swatches), groups=tuple(group for group in made.values() if group.id in used)
+    )
+
+
+def typed_palettes() -> list[Palette]:
+    """Palettes that were typed from cards."""
+    return [
+        palette_of(
+            "Press inks, spring run",
+            {
+                "Blacks": {"Lamp black": "#1b1a1d", "Warm black": "#2b2320", "Blue black": "#1a2130"},
+                "Earths": {
+                    "Kiln red": "#8c3b2a", "Bole": "#6e4632", "Wing brown": "#8a6a52", "Dun": "#a78a6c",
+                    "Straw": "#d9c08c", "Paper": "#f3ead6",
+                },
+                "Night": {"Dusk blue": "oklch(0.36 0.07 272)", "Moon gray": "#b9bfca", "Fen green": "#35594a"},
+                "Marks": {"Eye-spot": "#e85421", "Lamp": "#fac43c", "Scale blue": "#1e5c8c"},
+            },
+            ("Lamp black", "Paper"),
+        ),
+        palette_of("Dusk to lamp", {"": {"Night blue": "#262b5c", "Leaf light": "#2bb5a0", "Lamp": "#ffd478"}}),
+        palette_of(
+            "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
+        ),
+    ]  # fmt: skip

@@ -1,0 +1,1 @@
+"""The Django app: models, services (one transaction each), the API."""

@@ -1,0 +1,115 @@
+"""The session, the menus and the shelf."""
+
+from uuid import UUID
+
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Router
+
+from huvren import __version__
+from huvren.core.color.planes import WIDEST_CHROMA
+from huvren.core.formats import FORMATS, Format
+from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.values import palette_from_document
+from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.recipe import MOST
+from huvren.studio.api.schemas import (
+    ChoiceOut,
+    FormatOut,
+    MenusOut,
+    OperationOut,
+    PaletteCard,
+    PictureCard,
+    SessionOut,
+    ShelfOut,
+)
+from huvren.studio.models import Palette, Picture, Revision
+
+router = Router(tags=["general"])
+CARD_SWATCHES = 64
+
+
+@router.get("/health", auth=None, response=dict[str, str])
+def health(request: HttpRequest) -> dict[str, str]:
+    """Whether the server and its database answer."""
+    Palette.objects.exists()
+    return {"status": "ok"}
+
+
+@router.get("/session", response=SessionOut)
+def session(request: HttpRequest) -> SessionOut:
+    """Who is signed in."""
+    return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__)
+
+
+def _held(entry: Format) -> tuple[list[str], list[str]]:
+    facts = {
+        "names": entry.keeps.names, "groups": entry.keeps.groups, "alpha": entry.keeps.alpha,
+        "ids": entry.keeps.ids, "locks": entry.keeps.locks, "order": True,
+    }  # fmt: skip
+    return [key for key, held in facts.items() if held], [key for key, held in facts.items() if not held]
+
+
+@router.get("/menus", response=MenusOut)
+def menus(request: HttpRequest) -> MenusOut:
+    """Everything that is registered."""
+    formats = []
+    for entry in FORMATS:
+        if entry.write:
+            keeps, drops = _held(entry)
+            formats.append(
+                FormatOut(
+                    id=entry.id, ending=entry.endings[0], kind=entry.kind, use=entry.use,
+                    needs_picture=entry.needs_picture, keeps=keeps, drops=drops,
+                )
+            )  # fmt: skip
+    return MenusOut(
+        choosers=[ChoiceOut(id=c.id, label=c.label, use=c.use) for c in CHOOSERS],
+        dithers=[ChoiceOut(id=d.id, label=d.label, use=d.use, has_strength=d.has_strength) for d in DITHERS],
+        formats=formats,
+        operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
+        most_colors=MOST,
+        most_bytes=MOST_BYTES,
+        most_pixels=MOST_PIXELS,
+        picture_endings=[".png", ".jpg", ".jpeg", ".webp", ".gif"],
+        widest_chroma=WIDEST_CHROMA,
+    )
+
+
+@router.get("/shelf", response=ShelfOut)
+def shelf(request: HttpRequest, trash: bool = False) -> ShelfOut:
+    """Everything the artist owns, newest first, or what is in the trash."""
+    rows = Palette.objects.filter(owner=request.user, trashed__isnull=not trash)
+    heads = {
+        revision.palette_id: revision
+        for revision in Revision.objects.filter(palette__in=rows).select_related("palette")
+        if revision.number == revision.palette.head
+    }
+    made: dict[str, list[UUID]] = {}
+    cards = []
+    for row in rows:
+        revision = heads[row.id]
+        palette = palette_from_document(revision.document)
+        pictures = [link["picture"] for link in revision.links]
+        for picture in pictures:
+            made.setdefault(picture, []).append(row.id)
+        cards.append(
+            PaletteCard(
+                id=row.id, name=row.name, updated=row.updated, trashed=trash, count=len(palette.swatches),
+                hexes=[swatch.color.hex for swatch in palette.swatches[:CARD_SWATCHES]],
+                picture=pictures[0] if pictures else None,
+            )
+        )  # fmt: skip
+    owned = Picture.objects.filter(owner=request.user, trashed__isnull=not trash)
+    return ShelfOut(
+        palettes=cards,
+        pictures=[
+            PictureCard(
+                id=row.id, name=row.name, format=row.format, width=row.width, height=row.height,
+                distinct=row.distinct, created=row.created, trashed=trash, palettes=made.get(str(row.id), []),
+            )
+            for row in owned
+        ],
+    )  # fmt: skip

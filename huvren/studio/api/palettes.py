@@ -1,0 +1,194 @@
+"""Palettes: operations, history, reductions, delivery."""
+
+import gzip
+from urllib.parse import quote
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from huvren.core.color.notation import parse_colors
+from huvren.core.errors import BadInput
+from huvren.core.formats import FORMATS
+from huvren.core.palette import values
+from huvren.core.palette.operations.add import AddSwatches
+from huvren.core.palette.values import clean_name
+from huvren.studio.api.schemas import (
+    Change,
+    FiguresNowOut,
+    FiguresOut,
+    GoTo,
+    OperationIn,
+    PaletteIn,
+    PaletteOut,
+    PreviewIn,
+    ProposalOut,
+    ReductionIn,
+    SizeOut,
+    StepOut,
+    groups_out,
+    palette_out,
+    swatches_out,
+)
+from huvren.studio.models import IndexMap, Palette
+from huvren.studio.services import get_owned, palettes, reductions
+from huvren.studio.services.links import pixels_per_swatch
+
+router = Router(tags=["palettes"])
+
+
+@router.post("", response={201: PaletteOut})
+def create(request: HttpRequest, payload: PaletteIn) -> tuple[int, PaletteOut]:
+    """A new palette: from a picture, from typed colors, or empty."""
+    if payload.picture is not None:
+        state = reductions.create_from_picture(request.user, payload.picture, payload.recipe)
+    else:
+        palette = values.Palette(clean_name(payload.name or "", "palette name") or "Untitled")
+        label = "Begin an empty palette"
+        if payload.text:
+            palette = AddSwatches(text=payload.text).apply(palette).palette
+            label = f"Begin with {len(parse_colors(payload.text))} typed colors"
+        state = palettes.create(request.user, palette, label)
+    return 201, palette_out(state)
+
+
+@router.get("/{palette_id}", response=PaletteOut)
+def show(request: HttpRequest, palette_id: UUID) -> PaletteOut:
+    return palette_out(palettes.get_state(request.user, palette_id))
+
+
+@router.delete("/{palette_id}", response={204: None})
+def trash(request: HttpRequest, palette_id: UUID) -> tuple[int, None]:
+    """Into the trash."""
+    palettes.set_trashed(request.user, Palette, palette_id, True)
+    return 204, None
+
+
+@router.post("/{palette_id}/restore", response={204: None})
+def restore(request: HttpRequest, palette_id: UUID) -> tuple[int, None]:
+    """Out of the trash again."""
+    palettes.set_trashed(request.user, Palette, palette_id, False)
+    return 204, None
+
+
+@router.post("/{palette_id}/operations", response=PaletteOut)
+def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> PaletteOut:
+    """Apply one operation. 409 with the present palette when `base` is not its head."""
+    return palette_out(palettes.apply(request.user, palette_id, payload.base, payload.operation))
+
+
+@router.post("/{palette_id}/undo", response=PaletteOut)
+def undo(request: HttpRequest, palette_id: UUID, payload: Change) -> PaletteOut:
+    return palette_out(palettes.undo(request.user, palette_id, payload.base))
+
+
+@router.post("/{palette_id}/redo", response=PaletteOut)
+def redo(request: HttpRequest, palette_id: UUID, payload: Change) -> PaletteOut:
+    return palette_out(palettes.redo(request.user, palette_id, payload.base))
+
+
+@router.post("/{palette_id}/go-to", response=PaletteOut)
+def go_to(request: HttpRequest, palette_id: UUID, payload: GoTo) -> PaletteOut:
+    """Any step of the history."""
+    return palette_out(palettes.move_head(request.user, palette_id, payload.base, payload.number))
+
+
+@router.get("/{palette_id}/history", response=list[StepOut])
+def history(request: HttpRequest, palette_id: UUID) -> list[StepOut]:
+    """Every step, newest first."""
+    row = get_owned(Palette, request.user, palette_id)
+    steps = row.revisions.order_by("-number").values("number", "parent", "label", "created")
+    return [StepOut(**step, is_head=step["number"] == row.head) for step in steps]
+
+
+def _figures(reduction: reductions.Reduction) -> FiguresOut:
+    return FiguresOut(**reductions.figures_of(reduction))
+
+
+@router.post("/{palette_id}/previews", response=ProposalOut)
+def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpResponse:
+    """What keeping the recipe would give.
+
+    The answer is framed: a little-endian uint32 length, a JSON `ProposalOut` of that length, then width·height index
+    bytes. Raw bytes need no decoding in the browser, which paints them through the table at once.
+    """
+    state, proposed = reductions.preview(request.user, palette_id, payload.picture, payload.recipe)
+    reduction, adopted = proposed.reduction, proposed.adopted
+    height, width = reduction.indices.shape
+    link = {"table": list(adopted.table), "counts": reduction.figures.counts[: len(adopted.table)].tolist()}
+    counts, total = pixels_per_swatch([link])
+    head = ProposalOut(
+        swatches=swatches_out(adopted.palette, {key: n / total for key, n in counts.items()}),
+        groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
+        figures=_figures(reduction), notes=list(reduction.notes), is_full=proposed.is_full,
+        revision=state.row.head, sentence=proposed.sentence,
+    ).model_dump_json().encode()  # fmt: skip
+    body = len(head).to_bytes(4, "little") + head + reduction.indices.tobytes()
+    return HttpResponse(body, content_type="application/octet-stream", headers={"Cache-Control": "no-store"})
+
+
+@router.post("/{palette_id}/previews/size", response=SizeOut)
+def preview_size(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> SizeOut:
+    """Size of the file that keeping the recipe would deliver; null where the picture is previewed smaller."""
+    _, proposed = reductions.preview(request.user, palette_id, payload.picture, payload.recipe)
+    return SizeOut(bytes=reductions.proposed_size(proposed))
+
+
+@router.post("/{palette_id}/reductions", response=PaletteOut)
+def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> PaletteOut:
+    """Reduce at full size and keep the result as one step."""
+    return palette_out(
+        reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe)
+    )
+
+
+@router.get("/{palette_id}/maps/{map_id}")
+def index_map(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpResponse:
+    """The index bytes of a linked picture, row by row; they never change."""
+    get_owned(Palette, request.user, palette_id)
+    row = IndexMap.objects.filter(pk=map_id, picture__owner=request.user).first()
+    if row is None:
+        raise BadInput("There is no such index map.")
+    data = bytes(row.data)
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    if "gzip" in request.headers.get("Accept-Encoding", ""):
+        headers["Content-Encoding"] = "gzip"
+    else:
+        data = gzip.decompress(data)
+    return HttpResponse(data, content_type="application/octet-stream", headers=headers)
+
+
+@router.get("/{palette_id}/pictures/{picture_id}/figures", response=FiguresNowOut)
+def figures(request: HttpRequest, palette_id: UUID, picture_id: UUID) -> FiguresNowOut:
+    """Measured now, with the palette as it stands."""
+    return FiguresNowOut(**reductions.figures_now(request.user, palette_id, picture_id))
+
+
+def _attachment(name: str, ending: str) -> str:
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_.()") else "-" for c in name).strip(" .") or "palette"
+    return f"attachment; filename=\"{plain}{ending}\"; filename*=UTF-8''{quote(name, safe='')}{ending}"
+
+
+@router.get("/{palette_id}/files/{format_id}")
+def deliver(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
+    """The palette, or a picture painted with it, as a file."""
+    entry = FORMATS[format_id]
+    if entry.write is None:
+        raise BadInput(f"{entry.label} can be read but not written.")
+    state = palettes.get_state(request.user, palette_id)
+    data = entry.write(reductions.document_of(state, picture if entry.needs_picture else None))
+    return HttpResponse(
+        data,
+        content_type=entry.media_type,
+        headers={"Content-Disposition": _attachment(state.palette.name, entry.endings[0]), "Cache-Control": "no-store"},
+    )
+
+
+@router.get("/{palette_id}/files/{format_id}/text", response=dict[str, str])
+def deliver_text(request: HttpRequest, palette_id: UUID, format_id: str) -> dict[str, str]:
+    """The beginning of a text file, to look at before downloading."""
+    entry = FORMATS[format_id]
+    state = palettes.get_state(request.user, palette_id)
+    if entry.write is None or entry.needs_picture:
+        raise BadInput(f"{entry.label} has no text to show.")
+    return {"text": entry.write(reductions.document_of(state, None)).decode()[:4000]}

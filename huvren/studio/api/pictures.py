@@ -1,0 +1,69 @@
+"""Pictures: bring one in, look at it, put it into the trash."""
+
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from huvren.core.errors import TooLarge
+from huvren.core.pictures import MOST_BYTES
+from huvren.studio.api.schemas import PictureOut, picture_out
+from huvren.studio.models import Picture, StoredBytes
+from huvren.studio.services import get_owned, palettes, pictures
+
+router = Router(tags=["pictures"])
+
+
+@router.post("", response={201: PictureOut})
+def bring_in(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, PictureOut]:
+    """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read."""
+    if (file.size or 0) > MOST_BYTES:
+        raise TooLarge(
+            f"“{(file.name or 'The file')[:80]}” has {(file.size or 0) / 1048576:,.0f} MB; {MOST_BYTES // 1048576} MB is "
+            "the most that can be taken. Save it smaller, or as JPEG or WebP."
+        )
+    return 201, picture_out(pictures.take_in(request.user, file.name or "Picture", file.read()))
+
+
+@router.get("/{picture_id}", response=PictureOut)
+def show(request: HttpRequest, picture_id: UUID) -> PictureOut:
+    return picture_out(get_owned(Picture, request.user, picture_id))
+
+
+def _serve(request: HttpRequest, stored: StoredBytes) -> HttpResponse:
+    tag = f'"{stored.sha256}"'
+    headers = {
+        "Cache-Control": "private, max-age=31536000, immutable",
+        "ETag": tag,
+        "Content-Security-Policy": "default-src 'none'; sandbox",
+    }
+    if request.headers.get("If-None-Match") == tag:
+        return HttpResponse(status=304, headers=headers)
+    return HttpResponse(bytes(stored.data), content_type=stored.media_type, headers=headers)
+
+
+@router.get("/{picture_id}/image")
+def image(request: HttpRequest, picture_id: UUID) -> HttpResponse:
+    """The picture in sRGB, upright."""
+    return _serve(request, get_owned(Picture, request.user, picture_id).display)
+
+
+@router.get("/{picture_id}/thumbnail")
+def thumbnail(request: HttpRequest, picture_id: UUID) -> HttpResponse:
+    """A small copy for the shelf."""
+    return _serve(request, get_owned(Picture, request.user, picture_id).thumbnail)
+
+
+@router.delete("/{picture_id}", response={204: None})
+def trash(request: HttpRequest, picture_id: UUID) -> tuple[int, None]:
+    """Into the trash. Palettes made from it keep painting it."""
+    palettes.set_trashed(request.user, Picture, picture_id, True)
+    return 204, None
+
+
+@router.post("/{picture_id}/restore", response={204: None})
+def restore(request: HttpRequest, picture_id: UUID) -> tuple[int, None]:
+    """Out of the trash again."""
+    palettes.set_trashed(request.user, Picture, picture_id, False)
+    return 204, None

@@ -1,0 +1,54 @@
+"""The one place where any error becomes a response: a problem document (RFC 9457) with a stable code and a sentence."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
+from huvren.studio.api.schemas import palette_out
+from huvren.studio.errors import StaleRevision
+
+STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
+    (StaleRevision, 409),
+    (TooLarge, 413),
+    (Unknown, 404),
+    (BadInput, 422),
+)
+
+
+def _sentence(error: dict[str, Any]) -> str:
+    place = [str(part) for part in error["loc"] if part not in ("body", "payload", "query", "path")]
+    message = str(error["msg"]).removeprefix("Value error, ").rstrip(".")
+    return f"{' › '.join(place)}: {message}." if place else f"{message}."
+
+
+def register(api: NinjaAPI) -> None:
+    """Answer every error of `api` this way."""
+
+    def problem(request: HttpRequest, status: int, code: str, message: str, **more: Any) -> HttpResponse:
+        response = api.create_response(
+            request, {"type": "about:blank", "status": status, "code": code, "message": message, **more}, status=status
+        )
+        response["Content-Type"] = "application/problem+json"
+        return response
+
+    @api.exception_handler(HuvrenError)
+    def known(request: HttpRequest, error: HuvrenError) -> HttpResponse:
+        status = next((status for kind, status in STATUS if isinstance(error, kind)), 400)
+        more = {"current": palette_out(error.current).model_dump(mode="json")} if isinstance(error, StaleRevision) else {}
+        return problem(request, status, error.code, str(error), **more)
+
+    @api.exception_handler(ValidationError)
+    def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        return problem(request, 422, "bad_request", " ".join(_sentence(item) for item in error.errors[:3]))
+
+    @api.exception_handler(AuthenticationError)
+    def anonymous(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        del error
+        return problem(request, 401, "signed_out", "You are signed out. Sign in again; nothing was lost.")
+
+    @api.exception_handler(HttpError)
+    def other(request: HttpRequest, error: HttpError) -> HttpResponse:
+        return problem(request, error.status_code, "http_error", str(error))

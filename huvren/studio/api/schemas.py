@@ -1,0 +1,289 @@
+"""What goes over the wire. The TypeScript client is generated from these."""
+
+from datetime import datetime
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import Field
+
+from huvren.core.palette import values
+from huvren.core.palette.derived import derive
+from huvren.core.palette.operations import AnyOperation
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.studio.models import Picture
+from huvren.studio.services.links import Link, pixels_per_swatch
+from huvren.studio.services.palettes import State
+
+Triple = tuple[float, float, float]
+
+
+class Problem(Schema):
+    type: str
+    status: int
+    code: str
+    message: str
+
+
+class SwatchOut(Schema):
+    id: str
+    name: str
+    locked: bool
+    group: str | None
+    space: str
+    coords: list[float]
+    alpha: float
+    hex: str
+    rgb: tuple[int, int, int]
+    oklch: Triple
+    hsv: Triple
+    lab: Triple = Field(description="CIELAB, D65")
+    in_srgb: bool
+    coverage: float | None = Field(description="share of the linked pictures' pixels, 0..1")
+    nearest: int | None = Field(description="index of the swatch most like it")
+    nearest_delta: float | None = Field(description="ΔEOK×100 to it")
+
+
+class GroupOut(Schema):
+    id: str
+    name: str
+
+
+class PictureOut(Schema):
+    id: UUID
+    name: str
+    format: str
+    width: int
+    height: int
+    distinct: int
+    notes: list[str]
+    created: datetime
+
+
+class FiguresOut(Schema):
+    distinct: int
+    used: int
+    mean: float
+    p95: float
+    max: float
+
+
+class FiguresNowOut(FiguresOut):
+    bytes: int | None
+
+
+class LinkOut(Schema):
+    picture: PictureOut
+    map: UUID
+    width: int
+    height: int
+    table: list[str | None]
+    recipe: ReduceRecipe
+    figures: FiguresOut
+    notes: list[str]
+
+
+class PaletteOut(Schema):
+    id: UUID
+    name: str
+    revision: int
+    label: str
+    can_undo: bool
+    can_redo: bool
+    updated: datetime
+    swatches: list[SwatchOut]
+    groups: list[GroupOut]
+    links: list[LinkOut]
+
+
+class ProposalOut(Schema):
+    """Precedes the index bytes in the answer to a preview."""
+
+    swatches: list[SwatchOut]
+    groups: list[GroupOut]
+    table: list[str | None]
+    width: int
+    height: int
+    figures: FiguresOut
+    notes: list[str]
+    is_full: bool = Field(description="false where the preview was made on a smaller copy")
+    revision: int
+    sentence: str
+
+
+class SizeOut(Schema):
+    bytes: int | None
+
+
+class StepOut(Schema):
+    number: int
+    parent: int | None
+    label: str
+    created: datetime
+    is_head: bool
+
+
+class PaletteCard(Schema):
+    id: UUID
+    name: str
+    updated: datetime
+    trashed: bool
+    hexes: list[str]
+    count: int
+    picture: UUID | None
+
+
+class PictureCard(Schema):
+    id: UUID
+    name: str
+    format: str
+    width: int
+    height: int
+    distinct: int
+    created: datetime
+    trashed: bool
+    palettes: list[UUID]
+
+
+class ShelfOut(Schema):
+    palettes: list[PaletteCard]
+    pictures: list[PictureCard]
+
+
+class SessionOut(Schema):
+    user: str
+    demo: bool
+    version: str
+
+
+class ChoiceOut(Schema):
+    id: str
+    label: str
+    use: str
+    has_strength: bool = False
+
+
+class FormatOut(Schema):
+    id: str
+    ending: str
+    kind: str
+    use: str
+    needs_picture: bool
+    keeps: list[str]
+    drops: list[str]
+
+
+class OperationOut(Schema):
+    id: str
+    summary: str
+
+
+class MenusOut(Schema):
+    """Everything that is registered, for the interface's menus."""
+
+    choosers: list[ChoiceOut]
+    dithers: list[ChoiceOut]
+    formats: list[FormatOut]
+    operations: list[OperationOut]
+    most_colors: int
+    most_bytes: int
+    most_pixels: int
+    picture_endings: list[str]
+    widest_chroma: float
+
+
+class Change(Schema):
+    base: int = Field(description="number of the revision the client saw")
+
+
+class OperationIn(Change):
+    operation: AnyOperation
+
+
+class GoTo(Change):
+    number: int
+
+
+class PaletteIn(Schema):
+    """A new palette: empty, from typed colors, or from a picture reduced by a recipe."""
+
+    name: str | None = None
+    text: str | None = None
+    picture: UUID | None = None
+    recipe: ReduceRecipe = ReduceRecipe()
+
+
+class PreviewIn(Schema):
+    picture: UUID
+    recipe: ReduceRecipe
+
+
+class ReductionIn(Change):
+    picture: UUID
+    recipe: ReduceRecipe
+
+
+class CompareIn(Schema):
+    first: str
+    second: str
+
+
+class CompareOut(Schema):
+    delta_eok: float
+    ciede2000: float
+    contrast: float
+
+
+class ParsedColor(Schema):
+    hex: str
+    name: str
+
+
+class ParsedOut(Schema):
+    colors: list[ParsedColor]
+
+
+def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> list[SwatchOut]:
+    """Swatches with everything derived."""
+    derived = derive([swatch.color for swatch in palette.swatches])
+    return [
+        SwatchOut(
+            id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
+            coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
+            hsv=row.hsv, lab=row.lab, in_srgb=row.in_srgb,
+            coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
+            nearest=row.nearest, nearest_delta=row.nearest_delta,
+        )
+        for swatch, row in zip(palette.swatches, derived, strict=True)
+    ]  # fmt: skip
+
+
+def groups_out(palette: values.Palette) -> list[GroupOut]:
+    return [GroupOut(id=group.id, name=group.name) for group in palette.groups]
+
+
+def picture_out(picture: Picture) -> PictureOut:
+    return PictureOut.from_orm(picture)
+
+
+def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:
+    return LinkOut(
+        picture=picture_out(pictures[link["picture"]]), map=link["map"], width=link["width"], height=link["height"],
+        table=link["table"], recipe=link["recipe"], figures=link["figures"], notes=link["notes"],
+    )  # fmt: skip
+
+
+def palette_out(state: State) -> PaletteOut:
+    """The whole palette at a revision."""
+    links = state.revision.links
+    pictures = {
+        str(row.id): row
+        for row in Picture.objects.filter(id__in=[link["picture"] for link in links])
+    } if links else {}  # fmt: skip
+    counts, total = pixels_per_swatch(links)
+    return PaletteOut(
+        id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
+        can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
+        swatches=swatches_out(state.palette, {key: n / total for key, n in counts.items()} if total else None),
+        groups=groups_out(state.palette),
+        links=[_link_out(link, pictures) for link in links if link["picture"] in pictures],
+    )  # fmt: skip

@@ -1,0 +1,43 @@
+"""Load the demo: its artist, pictures and palettes. Done once; later starts keep the artist's work."""
+
+from typing import Any
+
+import numpy as np
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+
+from huvren.core.palette.values import Palette
+from huvren.core.pictures import encode_png
+from huvren.demo import library
+from huvren.studio.middleware import DEMO_USER
+from huvren.studio.models import Palette as PaletteRow
+from huvren.studio.models import Picture
+from huvren.studio.services import palettes, pictures, reductions
+
+
+class Command(BaseCommand):
+    help = "Load the demo artist's shelf into an empty database."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        artist, _ = get_user_model().objects.get_or_create(username=DEMO_USER)
+        if PaletteRow.objects.filter(owner=artist).exists() or Picture.objects.filter(owner=artist).exists():
+            self.stdout.write("The demo is loaded already; nothing was changed.")
+            return
+        for palette in library.typed_palettes():
+            palettes.create(artist, palette, "Begin with the colors of a printed card")
+        for plate in library.PLATES:
+            self._load(artist, plate)
+        self.stdout.write(f"Loaded {len(library.PLATES)} pictures and their palettes.")
+
+    def _load(self, artist: Any, plate: library.Plate) -> None:
+        drawn = plate.draw()
+        if drawn.shape[2] == 3:
+            drawn = np.dstack([drawn, np.full(drawn.shape[:2], 255, np.uint8)])
+        picture = pictures.take_in(artist, plate.file, encode_png(drawn, level=6))
+        lamplight = plate.palette == "Plate 4, lamplight"
+        start = library.lamplight_start() if lamplight else Palette(plate.palette)
+        label = "Begin with the eye-spot inks, locked" if lamplight else "Begin an empty palette"
+        state = palettes.create(artist, start, label)
+        state = reductions.keep(artist, state.row.id, 1, picture.id, plate.recipe)
+        if lamplight:
+            palettes.regroup(artist, state.row.id, state.row.head, library.group_lamplight, "Group by the part they paint")

@@ -1,0 +1,79 @@
+"""What is kept. Every object has an owner; documents of a palette are immutable revisions."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class StoredBytes(models.Model):
+    """File contents, once per SHA-256, whoever brought them."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    data = models.BinaryField()
+    media_type = models.CharField(max_length=80)
+
+
+class Picture(models.Model):
+    """A picture of an artist. `display` is what a browser shows: the file itself, or an sRGB copy standing upright."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pictures")
+    name = models.CharField(max_length=200)
+    original = models.ForeignKey(StoredBytes, on_delete=models.PROTECT, related_name="+")
+    display = models.ForeignKey(StoredBytes, on_delete=models.PROTECT, related_name="+")
+    thumbnail = models.ForeignKey(StoredBytes, on_delete=models.PROTECT, related_name="+")
+    format = models.CharField(max_length=20)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    distinct = models.PositiveIntegerField(help_text="distinct opaque colors")
+    notes = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
+    trashed = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-created"]
+
+
+class IndexMap(models.Model):
+    """Which index each pixel has: width·height bytes, gzipped. Never changed; revisions say what an index means."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    picture = models.ForeignKey(Picture, on_delete=models.CASCADE, related_name="index_maps")
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+
+class Palette(models.Model):
+    """A palette of an artist; its contents are those of the head revision."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="palettes")
+    name = models.CharField(max_length=200)
+    head = models.PositiveIntegerField(default=1)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+    trashed = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-updated"]
+
+
+class Revision(models.Model):
+    """One state of a palette. `parent` is the revision it was made from; undo goes there.
+
+    document : `palette_to_document`. links : one entry per reduced picture, see `services.links`.
+    """
+
+    palette = models.ForeignKey(Palette, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    parent = models.PositiveIntegerField(null=True)
+    label = models.CharField(max_length=500)
+    document = models.JSONField()
+    links = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["palette", "number"], name="one_revision_per_number")]

@@ -1,0 +1,132 @@
+"""Palettes: making them, applying operations, walking the history."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from huvren.core.errors import BadInput, Unknown
+from huvren.core.palette import values
+from huvren.core.palette.operations import Operation
+from huvren.core.palette.values import palette_from_document, palette_to_document
+from huvren.studio.errors import StaleRevision
+from huvren.studio.models import Palette, Revision
+from huvren.studio.services import get_owned
+from huvren.studio.services.links import Link, follow
+
+
+@dataclass(frozen=True)
+class State:
+    """A palette at its head: the row, the revision, and the document as values."""
+
+    row: Palette
+    revision: Revision
+    palette: values.Palette
+    can_undo: bool
+    can_redo: bool
+
+
+def _state(row: Palette, revision: Revision | None = None) -> State:
+    current = revision or row.revisions.get(number=row.head)
+    redo = row.revisions.filter(parent=current.number).exists()
+    return State(row, current, palette_from_document(current.document), current.parent is not None, redo)
+
+
+def get_state(owner: AbstractBaseUser, palette_id: UUID) -> State:
+    """The palette as it is now."""
+    return _state(get_owned(Palette, owner, palette_id))
+
+
+def open_for_change(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+    """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
+    row = get_owned(Palette, owner, palette_id, lock=True)
+    state = _state(row)
+    if row.head != base:
+        raise StaleRevision(state)
+    return state
+
+
+def add_revision(state: State, palette: values.Palette, label: str, links: list[Link]) -> State:
+    """Store the palette's next revision and make it the head."""
+    row = state.row
+    last = row.revisions.aggregate(last=Max("number"))["last"]
+    revision = Revision.objects.create(
+        palette=row, number=last + 1, parent=row.head, label=label[:500],
+        document=palette_to_document(palette), links=links,
+    )  # fmt: skip
+    row.head, row.name = revision.number, palette.name
+    row.save()
+    return State(row, revision, palette, True, False)
+
+
+@transaction.atomic
+def create(owner: AbstractBaseUser, palette: values.Palette, label: str, links: list[Link] | None = None) -> State:
+    """A new palette with its first revision."""
+    row = Palette.objects.create(owner=owner, name=palette.name, head=1)
+    revision = Revision.objects.create(
+        palette=row, number=1, parent=None, label=label[:500], document=palette_to_document(palette), links=links or []
+    )
+    return State(row, revision, palette, False, False)
+
+
+@transaction.atomic
+def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Operation) -> State:
+    """Apply one operation as one labeled step."""
+    state = open_for_change(owner, palette_id, base)
+    label = operation.label(state.palette)
+    outcome = operation.apply(state.palette)
+    if outcome.palette == state.palette:
+        return state
+    return add_revision(
+        state, outcome.palette, label, follow(state.revision.links, state.palette, outcome.palette, outcome.successors)
+    )
+
+
+@transaction.atomic
+def regroup(
+    owner: AbstractBaseUser, palette_id: UUID, base: int, arrange: Callable[[values.Palette], values.Palette], label: str
+) -> State:
+    """One labeled step by any function that keeps every swatch."""
+    state = open_for_change(owner, palette_id, base)
+    return add_revision(state, arrange(state.palette), label, state.revision.links)
+
+
+@transaction.atomic
+def move_head(owner: AbstractBaseUser, palette_id: UUID, base: int, number: int) -> State:
+    """Make another revision the head. No revision is ever removed."""
+    state = open_for_change(owner, palette_id, base)
+    revision = state.row.revisions.filter(number=number).first()
+    if revision is None:
+        raise Unknown(f"There is no step {number} in this palette's history.")
+    state.row.head, state.row.name = number, revision.document["name"]
+    state.row.save()
+    return _state(state.row, revision)
+
+
+def undo(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+    """Back to the revision that the present one was made from."""
+    parent = get_state(owner, palette_id).revision.parent
+    if parent is None:
+        raise BadInput("There is nothing to undo: this is how the palette began.")
+    return move_head(owner, palette_id, base, parent)
+
+
+def redo(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+    """Forward to the latest revision made from the present one."""
+    row = get_owned(Palette, owner, palette_id)
+    child = row.revisions.filter(parent=row.head).order_by("-number").first()
+    if child is None:
+        raise BadInput("There is nothing to redo: this is the latest step.")
+    return move_head(owner, palette_id, base, child.number)
+
+
+def set_trashed(owner: AbstractBaseUser, model: type, object_id: UUID, trashed: bool) -> None:
+    """Put an object into the trash, or take it out again."""
+    row: Any = get_owned(model, owner, object_id)
+    model.objects.filter(pk=row.pk).update(trashed=timezone.now() if trashed else None)  # type: ignore[attr-defined]
+

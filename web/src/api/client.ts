@@ -1,0 +1,114 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Palette = Schemas["PaletteOut"];
+export type Swatch = Schemas["SwatchOut"];
+export type Link = Schemas["LinkOut"];
+export type Recipe = Schemas["ReduceRecipe"];
+export type Proposal = Schemas["ProposalOut"];
+export type Figures = Schemas["FiguresOut"];
+export type Menus = Schemas["MenusOut"];
+export type FormatChoice = Schemas["FormatOut"];
+export type Step = Schemas["StepOut"];
+export type Shelf = Schemas["ShelfOut"];
+export type PaletteCard = Schemas["PaletteCard"];
+export type PictureCard = Schemas["PictureCard"];
+export type Picture = Schemas["PictureOut"];
+export type Operation = Schemas["OperationIn"]["operation"];
+
+/** An error as the server words it. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly current?: Palette,
+  ) {
+    super(message);
+  }
+}
+
+export function csrfToken() {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export const client = createClient<paths>({ baseUrl: location.origin });
+client.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+});
+
+function asProblem(status: number, body: unknown): Problem {
+  const known = body as Partial<{ code: string; message: string; current: Palette }> | undefined;
+  const message = known?.message ?? `The server answered ${status} without saying why. Try again.`;
+  return new Problem(status, known?.code ?? "unknown", message, known?.current);
+}
+
+/** openapi-fetch widens the fixed triples of a palette to lists; the schema's own type is given back here. */
+type Exact<Data> = Data extends { swatches: unknown; links: unknown } ? Palette : Data;
+
+/** The data of an answer, or the server's problem thrown. */
+export async function unwrap<Data>(
+  call: Promise<{ data?: Data; error?: unknown; response: Response }>,
+): Promise<Exact<Data>> {
+  const { data, error, response } = await call;
+  if (response.status === 401) location.assign("/sign-in");
+  if (error !== undefined || !response.ok) throw asProblem(response.status, error);
+  return data as Exact<Data>;
+}
+
+/** Bring a picture in, with progress 0..1. */
+export function uploadPicture(file: File, onProgress: (share: number) => void): Promise<Picture> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", "/api/pictures");
+    request.setRequestHeader("X-CSRFToken", csrfToken());
+    request.responseType = "json";
+    request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
+    request.onload = () =>
+      request.status === 201
+        ? resolve(request.response as Picture)
+        : reject(asProblem(request.status, request.response));
+    request.onerror = () => reject(new Problem(0, "offline", "The server cannot be reached. Try again."));
+    const form = new FormData();
+    form.append("file", file);
+    request.send(form);
+  });
+}
+
+export interface Preview {
+  proposal: Proposal;
+  indices: Uint8Array;
+}
+
+/** A proposal and its index bytes: a uint32 length, JSON of that length, then one byte a pixel. */
+export function readFrame(buffer: ArrayBuffer): Preview {
+  const length = new DataView(buffer).getUint32(0, true);
+  const head = new TextDecoder().decode(new Uint8Array(buffer, 4, length));
+  return { proposal: JSON.parse(head) as Proposal, indices: new Uint8Array(buffer, 4 + length) };
+}
+
+export async function fetchPreview(
+  palette: string,
+  picture: string,
+  recipe: Recipe,
+  signal: AbortSignal,
+): Promise<Preview> {
+  const response = await fetch(`/api/palettes/${palette}/previews`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
+    body: JSON.stringify({ picture, recipe }),
+    signal,
+  });
+  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  return readFrame(await response.arrayBuffer());
+}
+
+export async function fetchIndices(palette: string, map: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/palettes/${palette}/maps/${map}`);
+  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  return new Uint8Array(await response.arrayBuffer());
+}

@@ -1,0 +1,150 @@
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { type Operation, Problem } from "../api/client";
+import { useChanges, useMenus, usePalette } from "../api/palette";
+import { DropArea } from "../shelf/drop";
+import { go } from "../shell/path";
+import { type StageId, useScreen } from "../shell/store";
+import { ArrangeStage } from "../stages/arrange/arrange";
+import { DeliverStage } from "../stages/deliver/deliver";
+import { GatherStage } from "../stages/gather/gather";
+import { ReduceStage } from "../stages/reduce/reduce";
+import { Button } from "../ui/button";
+import { BenchContext, type BenchState } from "./context";
+import { BenchHeader } from "./header";
+import { useBenchKeys } from "./keys";
+import { Readout } from "./readout";
+import { StageRow } from "./stage-row";
+import { Strip } from "./strip";
+import { usePreview } from "./use-preview";
+
+const STAGES: Record<StageId, () => React.JSX.Element> = {
+  gather: GatherStage,
+  reduce: ReduceStage,
+  arrange: ArrangeStage,
+  deliver: DeliverStage,
+};
+
+function Waiting({ text }: { text: string }) {
+  return (
+    <main className="grid h-full place-items-center text-quiet">
+      <p role="status">{text}</p>
+    </main>
+  );
+}
+
+/** The working page of one palette. */
+export function Bench({ id }: { id: string }) {
+  const query = usePalette(id);
+  const menus = useMenus();
+  if (query.error || menus.error) {
+    const error = query.error ?? menus.error;
+    return (
+      <main className="grid h-full place-items-center">
+        <div className="max-w-md">
+          <h1 className="mb-2 text-xl font-semibold">This palette cannot be shown</h1>
+          <p role="alert" className="mb-4 text-quiet">
+            {error instanceof Problem ? error.message : "The server cannot be reached."}
+          </p>
+          <div className="flex gap-2">
+            <Button primary onClick={() => go("/")}>
+              Go to the shelf
+            </Button>
+            <Button onClick={() => query.refetch()}>Try again</Button>
+          </div>
+        </div>
+      </main>
+    );
+  }
+  if (!query.data || !menus.data) return <Waiting text="Bringing the palette to the bench …" />;
+  return <Loaded key={id} palette={query.data} menus={menus.data} />;
+}
+
+function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
+  const { change, saveState } = useChanges(palette.id);
+  const link = palette.links[0];
+  const picture = link?.picture.id ?? null;
+  const { preview, recipe, setRecipe, discard, busy } = usePreview(palette.id, picture, palette.revision);
+  const [keeping, setKeeping] = useState(false);
+  const stage = useScreen((screen) => screen.stage);
+  const setStage = useScreen((screen) => screen.setStage);
+  const selected = useScreen((screen) => screen.selected);
+  const select = useScreen((screen) => screen.select);
+  const shown = preview?.proposal.swatches ?? palette.swatches;
+
+  // A bench begins at Reduce when it has a picture, else where colors are typed or named.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the bench opens
+  useEffect(() => {
+    setStage(link ? "reduce" : palette.swatches.length ? "arrange" : "gather");
+    document.title = `${palette.name} · Huvren`;
+  }, []);
+
+  useEffect(() => {
+    const present = new Set(shown.map((swatch) => swatch.id));
+    const kept = selected.filter((swatch) => present.has(swatch));
+    const first = shown[0];
+    if (kept.length !== selected.length || (kept.length === 0 && first)) {
+      select(kept.length ? kept : first ? [first.id] : []);
+    }
+  }, [shown, selected, select]);
+
+  const keep = useCallback(async () => {
+    if (!recipe || !picture) return palette;
+    setKeeping(true);
+    try {
+      return await change({ kind: "reduce", picture, recipe });
+    } finally {
+      setKeeping(false);
+    }
+  }, [recipe, picture, palette, change]);
+
+  const operate = useCallback(
+    async (operation: Operation) => {
+      if (recipe && !(await keep())) return null;
+      return change({ kind: "operation", operation });
+    },
+    [recipe, keep, change],
+  );
+
+  const bench = useMemo<BenchState>(
+    () => ({
+      palette,
+      menus,
+      shown,
+      groups: preview?.proposal.groups ?? palette.groups,
+      preview,
+      recipe,
+      setRecipe,
+      discard,
+      keep,
+      busy,
+      keeping,
+      change,
+      operate,
+    }),
+    [palette, menus, shown, preview, recipe, setRecipe, discard, keep, busy, keeping, change, operate],
+  );
+  useBenchKeys(bench);
+  const Stage = STAGES[stage];
+  return (
+    <BenchContext.Provider value={bench}>
+      <DropArea>
+        <div className="flex h-full min-w-[1000px] flex-col">
+          <BenchHeader saveState={saveState} />
+          <Strip />
+          <StageRow />
+          <div className="flex min-h-0 grow">
+            <main
+              id="stage"
+              role="tabpanel"
+              aria-labelledby={`tab-${stage}`}
+              className="flex min-w-0 grow flex-col px-5 pt-3 pb-4"
+            >
+              <Stage />
+            </main>
+            <Readout />
+          </div>
+        </div>
+      </DropArea>
+    </BenchContext.Provider>
+  );
+}

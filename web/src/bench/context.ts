@@ -1,0 +1,29 @@
+import { createContext, useContext } from "react";
+import type { Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/client";
+import type { Change } from "../api/palette";
+
+/** What the parts of a bench share. `shown` are the swatches on screen: the palette's, or those of a preview. */
+export interface BenchState {
+  palette: Palette;
+  menus: Menus;
+  shown: Swatch[];
+  groups: { id: string; name: string }[];
+  preview: Preview | null;
+  recipe: Recipe | null;
+  setRecipe: (recipe: Recipe) => void;
+  discard: () => void;
+  keep: () => Promise<Palette | null>;
+  busy: boolean;
+  keeping: boolean;
+  change: (change: Change) => Promise<Palette | null>;
+  /** Keep a preview first, then apply an operation. */
+  operate: (operation: Operation) => Promise<Palette | null>;
+}
+
+export const BenchContext = createContext<BenchState | null>(null);
+
+export function useBench(): BenchState {
+  const bench = useContext(BenchContext);
+  if (!bench) throw new Error("useBench needs a bench around it.");
+  return bench;
+}

@@ -1,0 +1,135 @@
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { client, unwrap } from "../api/client";
+import type { SaveState } from "../api/palette";
+import { SurroundSwitch } from "../shell/header";
+import { go } from "../shell/path";
+import { useScreen } from "../shell/store";
+import { TextButton } from "../ui/button";
+import { NameField } from "../ui/name-field";
+import { useBench } from "./context";
+import { History } from "./history";
+import { KEYS } from "./keys";
+
+const STATES: Record<SaveState, string> = {
+  saved: "saved",
+  saving: "saving …",
+  waiting: "waiting for the server; your step goes through when it answers",
+};
+
+export function useCompare(first: string, second: string) {
+  return useQuery({
+    queryKey: ["compare", first, second],
+    queryFn: () => unwrap(client.GET("/api/colors/compare", { params: { query: { first, second } } })),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
+}
+
+function InkAndGround() {
+  const { ink, ground, setInk, setGround } = useScreen();
+  const compare = useCompare(ink, ground);
+  const swap = () => {
+    setInk(ground);
+    setGround(ink);
+  };
+  return (
+    <button
+      type="button"
+      onClick={swap}
+      className="flex items-center gap-2 rounded px-1"
+      title={`Ink ${ink} on ground ${ground}. Click to swap. Set them in the readout.`}
+      aria-label={`Ink ${ink} on ground ${ground}, contrast ${compare.data?.contrast.toFixed(1) ?? "unknown"} to 1. Swap them.`}
+    >
+      <span className="flex">
+        <span className="size-6 rounded-full border-2 border-ink" style={{ background: ink }} />
+        <span className="-ml-2 size-6 rounded-full border border-ink" style={{ background: ground }} />
+      </span>
+      <span className="w-[58px] text-left text-[13px]">{compare.data?.contrast.toFixed(1) ?? "–"} : 1</span>
+    </button>
+  );
+}
+
+function KeysPanel() {
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <TextButton>Keys</TextButton>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="Keys"
+          className="z-40 w-96 rounded-md border border-ink bg-raised p-3 shadow-lg outline-none"
+        >
+          <dl className="grid grid-cols-[130px_1fr] gap-y-1.5 text-[13px]">
+            {KEYS.map(([key, use]) => (
+              <div key={key} className="contents">
+                <dt className="font-semibold">{key}</dt>
+                <dd className="m-0">{use}</dd>
+              </div>
+            ))}
+          </dl>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+/** Name, saved state, undo, redo, history, ink and ground, surround. */
+export function BenchHeader({ saveState }: { saveState: SaveState }) {
+  const { palette, change, operate, recipe, shown } = useBench();
+  const count = shown.length;
+  return (
+    <header className="flex h-12 shrink-0 items-center gap-2 px-5">
+      <a
+        href="/"
+        className="text-[15px] font-bold tracking-tight"
+        onClick={(event) => {
+          event.preventDefault();
+          go("/");
+        }}
+      >
+        Huvren
+      </a>
+      <a
+        href="/"
+        className="ml-2 text-[13px] text-quiet hover:underline"
+        onClick={(event) => {
+          event.preventDefault();
+          go("/");
+        }}
+      >
+        Shelf /
+      </a>
+      <h1 className="flex min-w-0 shrink">
+        <NameField
+          label="Palette name"
+          value={palette.name}
+          onRename={(name) => void operate({ kind: "rename_palette", name })}
+          className="field-sizing-content max-w-[30rem] px-1 text-[18px] font-semibold tracking-[-0.01em]"
+        />
+      </h1>
+      <p role="status" className="min-w-0 grow truncate text-[13px] text-quiet">
+        {count === 1 ? "1 swatch" : `${count.toLocaleString("en")} swatches`} ·{" "}
+        {recipe ? <strong className="font-semibold text-ink">preview, not kept</strong> : STATES[saveState]}
+      </p>
+      <TextButton
+        disabled={!palette.can_undo}
+        onClick={() => void change({ kind: "undo" })}
+        title={`Undo: ${palette.label}`}
+      >
+        Undo
+      </TextButton>
+      <TextButton disabled={!palette.can_redo} onClick={() => void change({ kind: "redo" })} title="Redo">
+        Redo
+      </TextButton>
+      <History />
+      <KeysPanel />
+      <span className="mx-1" />
+      <InkAndGround />
+      <SurroundSwitch />
+    </header>
+  );
+}

@@ -1,0 +1,85 @@
+import { useEffect } from "react";
+import { useScreen } from "../shell/store";
+import type { BenchState } from "./context";
+import { STAGE_ROW } from "./stages";
+
+/** What the keys do, as the Keys panel lists it. */
+export const KEYS: [string, string][] = [
+  ["1 – 4", "switch the stage"],
+  ["← →", "go along the strip; with Shift, select along the way"],
+  ["Home, End", "first and last swatch"],
+  ["Ctrl ← →", "move the selected swatches"],
+  ["Ctrl A", "select all"],
+  ["Enter or F2", "rename the swatch; Enter goes on to the next"],
+  ["L", "lock or unlock"],
+  ["D", "duplicate"],
+  ["Delete", "delete"],
+  ["A", "add a color by typing it"],
+  ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
+  ["K, Escape", "keep a preview, put it back"],
+  ["+ − 0", "zoom in, out, fit"],
+];
+
+function isTyping(target: EventTarget | null) {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
+    (target as HTMLInputElement).type !== "radio" &&
+    (target as HTMLInputElement).type !== "checkbox"
+  );
+}
+
+export function focusMark(mark: string) {
+  requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-mark="${mark}"]`)?.focus());
+}
+
+/** Keys that work anywhere on the bench, but not while something is being typed. */
+export function useBenchKeys(bench: BenchState) {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || isTyping(event.target)) return;
+      const { selected, select, setStage } = useScreen.getState();
+      const command = event.ctrlKey || event.metaKey;
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      const done = () => event.preventDefault();
+      if (command && key === "z") {
+        done();
+        void bench.change({ kind: event.shiftKey ? "redo" : "undo" });
+      } else if (command && key === "y") {
+        done();
+        void bench.change({ kind: "redo" });
+      } else if (command && key === "a") {
+        done();
+        select(bench.shown.map((swatch) => swatch.id));
+      } else if (command || event.altKey) {
+        return;
+      } else if (/^[1-9]$/.test(key)) {
+        const stage = STAGE_ROW[Number(key) - 1];
+        if (stage) setStage(stage.id);
+      } else if (key === "a") {
+        done();
+        setStage("gather");
+        focusMark("entry");
+      } else if (key === "k" && bench.recipe) {
+        void bench.keep();
+      } else if (key === "Escape" && bench.recipe) {
+        bench.discard();
+      } else if (selected.length === 0) {
+        return;
+      } else if (key === "Delete" || key === "Backspace") {
+        done();
+        void bench.operate({ kind: "delete_swatches", ids: selected });
+      } else if (key === "d") {
+        void bench.operate({ kind: "duplicate_swatches", ids: selected });
+      } else if (key === "l") {
+        const locked = bench.shown.some((swatch) => selected.includes(swatch.id) && !swatch.locked);
+        void bench.operate({ kind: "lock_swatches", ids: selected, locked });
+      } else if (key === "F2") {
+        done();
+        focusMark("swatch-name");
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [bench]);
+}

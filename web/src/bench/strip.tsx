@@ -1,0 +1,344 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
+import type { Swatch } from "../api/client";
+import { useScreen } from "../shell/store";
+import { useBench } from "./context";
+import { focusMark } from "./keys";
+import { layOut, rowsInView, targetIndex } from "./strip-layout";
+
+const GAP_PX = 9;
+const VIEW_ROWS = 4;
+
+interface Section {
+  key: string;
+  name: string | null;
+  start: number;
+  swatches: Swatch[];
+}
+
+/** Runs of swatches of one group. */
+function sections(swatches: Swatch[], names: Map<string, string>, offset: number): Section[] {
+  const made: Section[] = [];
+  swatches.forEach((swatch, place) => {
+    const last = made.at(-1);
+    if (last && last.swatches[0]?.group === swatch.group) last.swatches.push(swatch);
+    else {
+      made.push({
+        key: swatch.id,
+        name: swatch.group ? (names.get(swatch.group) ?? null) : null,
+        start: offset + place,
+        swatches: [swatch],
+      });
+    }
+  });
+  return made;
+}
+
+function light(swatch: Swatch) {
+  return swatch.oklch[0] > 0.62;
+}
+
+interface CellProps {
+  swatch: Swatch;
+  index: number;
+  selected: boolean;
+  current: boolean;
+  css: string | null;
+  height: number;
+  label: "index" | "tick" | "none";
+}
+
+function Cell({ swatch, index, selected, current, css, height, label }: CellProps) {
+  const clear = swatch.alpha === 0;
+  const share = swatch.coverage === null ? "" : `, ${(swatch.coverage * 100).toFixed(1)} % of the picture`;
+  return (
+    <div
+      role="option"
+      id={`swatch-${swatch.id}`}
+      data-swatch={swatch.id}
+      data-index={index}
+      aria-selected={selected}
+      aria-label={`${index} ${swatch.name}, ${swatch.hex}${swatch.locked ? ", locked" : ""}${share}`}
+      title={`${index} · ${swatch.name} · ${swatch.hex}${share}`}
+      tabIndex={current ? 0 : -1}
+      className="group relative min-w-0 flex-1 cursor-default touch-none outline-none select-none"
+    >
+      <div
+        className={`relative ${clear ? "checkered" : ""} ${
+          selected
+            ? "z-10 -mx-px shadow-[0_0_0_2px_var(--ground),0_0_0_4px_var(--ink)]"
+            : "group-focus-visible:shadow-[inset_0_0_0_2px_var(--ink)]"
+        }`}
+        style={{
+          height: selected ? height + 8 : height,
+          background: clear ? undefined : (css ?? swatch.hex),
+        }}
+      >
+        {swatch.locked && (
+          <span
+            className="absolute top-1 left-1/2 size-[7px] -translate-x-1/2 rounded-full"
+            style={{
+              background: "var(--ground)",
+              boxShadow: `0 0 0 1px ${light(swatch) ? "#0006" : "#fff6"}`,
+            }}
+          />
+        )}
+      </div>
+      {label !== "none" && (
+        <div
+          className={`mt-1 h-4 overflow-visible text-center text-[11px] leading-4 whitespace-nowrap ${
+            selected ? "-mt-[3px] font-bold text-ink" : "text-quiet"
+          } ${label === "tick" && !selected ? "invisible" : ""}`}
+        >
+          {index}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Every swatch in the order that an export keeps. */
+export function Strip() {
+  const { shown, groups, operate, recipe } = useBench();
+  const { selected, anchor, select, hover, dragging } = useScreen();
+  const box = useRef<HTMLDivElement>(null);
+  const [scrollTop, setScrollTop] = useState(0);
+  const [gap, setGap] = useState<{ at: number; x: number; y: number } | null>(null);
+  const drag = useRef<{ id: string; x: number; y: number; moved: boolean; gap: number } | null>(null);
+  const { perRow, rows, height, isSingle } = layOut(shown.length);
+  const rowHeight = height + 2;
+  const [from, to] =
+    rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
+  const names = new Map(groups.map((group) => [group.id, group.name]));
+  const chosen = new Set(selected);
+  const current = anchor && chosen.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
+  const label = !isSingle ? "none" : shown.length > 40 ? "tick" : "index";
+  const focusWanted = useRef(false);
+
+  useLayoutEffect(() => {
+    if (!focusWanted.current || !current) return;
+    focusWanted.current = false;
+    document.getElementById(`swatch-${current}`)?.focus({ preventScroll: false });
+  });
+  // Keep the swatch that the keyboard is at in view when many rows scroll.
+  useEffect(() => {
+    const place = shown.findIndex((swatch) => swatch.id === current);
+    const view = box.current;
+    if (!view || place < 0 || rows <= VIEW_ROWS) return;
+    const top = Math.floor(place / perRow) * rowHeight;
+    if (top < view.scrollTop) view.scrollTop = top;
+    else if (top + rowHeight > view.scrollTop + view.clientHeight)
+      view.scrollTop = top + rowHeight - view.clientHeight;
+  }, [current, shown, rows, perRow, rowHeight]);
+
+  const range = (id: string) => {
+    const start = shown.findIndex((swatch) => swatch.id === (anchor ?? id));
+    const end = shown.findIndex((swatch) => swatch.id === id);
+    return shown.slice(Math.min(start, end), Math.max(start, end) + 1).map((swatch) => swatch.id);
+  };
+  const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    if (event.shiftKey) select(range(id), anchor);
+    else if (event.ctrlKey || event.metaKey)
+      select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
+    else select([id], id);
+  };
+  const moveTo = (ids: string[], index: number) => {
+    focusWanted.current = true;
+    void operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, shown.length - ids.length)) });
+  };
+
+  const swatchAt = (event: PointerEvent) =>
+    (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch;
+  const gapAt = (event: PointerEvent) => {
+    const cells = [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])];
+    let best: { at: number; x: number; y: number; far: number } | null = null;
+    for (const cell of cells) {
+      const rect = cell.getBoundingClientRect();
+      const off =
+        event.clientY < rect.top ? rect.top - event.clientY : Math.max(0, event.clientY - rect.bottom);
+      for (const [side, x] of [rect.left, rect.right].entries()) {
+        const far = Math.abs(event.clientX - x) + off * 20;
+        if (!best || far < best.far) best = { at: Number(cell.dataset.index) + side, x, y: rect.top, far };
+      }
+    }
+    return best;
+  };
+  const down = (event: PointerEvent) => {
+    const id = swatchAt(event);
+    if (!id || event.button !== 0) return;
+    drag.current = { id, x: event.clientX, y: event.clientY, moved: false, gap: -1 };
+    box.current?.setPointerCapture(event.pointerId);
+    if (!chosen.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pick(id, event);
+    document.getElementById(`swatch-${id}`)?.focus({ preventScroll: true });
+  };
+  const move = (event: PointerEvent) => {
+    const state = drag.current;
+    if (!state) {
+      hover(swatchAt(event) ?? null);
+      return;
+    }
+    if (!state.moved && Math.hypot(event.clientX - state.x, event.clientY - state.y) < 5) return;
+    state.moved = true;
+    const found = gapAt(event);
+    if (found) {
+      state.gap = found.at;
+      setGap(found);
+    }
+  };
+  const up = (event: PointerEvent) => {
+    const state = drag.current;
+    drag.current = null;
+    setGap(null);
+    if (!state) return;
+    if (!state.moved) {
+      if (!event.shiftKey && !event.ctrlKey && !event.metaKey) select([state.id], state.id);
+      return;
+    }
+    const ids = shown.filter((swatch) => useScreen.getState().selected.includes(swatch.id)).map((s) => s.id);
+    const places = ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
+    const index = targetIndex(state.gap, places);
+    const asIs = places.every((place, step) => place === index + step);
+    if (state.gap >= 0 && !asIs) moveTo(ids, index);
+  };
+  const press = (event: KeyboardEvent) => {
+    const place = shown.findIndex((swatch) => swatch.id === current);
+    const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
+    if (!isSingle) Object.assign(steps, { ArrowUp: -perRow, ArrowDown: perRow });
+    const step = steps[event.key];
+    if (step !== undefined && (event.ctrlKey || event.metaKey)) {
+      const ids = shown.filter((swatch) => chosen.has(swatch.id)).map((swatch) => swatch.id);
+      const first = shown.findIndex((swatch) => chosen.has(swatch.id));
+      moveTo(ids, first + step);
+    } else if (step !== undefined || event.key === "Home" || event.key === "End") {
+      const wanted = event.key === "Home" ? 0 : event.key === "End" ? shown.length - 1 : place + (step ?? 0);
+      const next = shown[Math.max(0, Math.min(shown.length - 1, wanted))];
+      if (!next) return;
+      focusWanted.current = true;
+      if (event.shiftKey) {
+        const start = anchorOf(place);
+        const low = Math.min(start, shown.indexOf(next));
+        const high = Math.max(start, shown.indexOf(next));
+        const ids = shown.slice(low, high + 1).map((swatch) => swatch.id);
+        base.current = start;
+        select(ids, next.id);
+      } else {
+        base.current = null;
+        select([next.id], next.id);
+      }
+    } else if (event.key === "Enter") {
+      focusMark("swatch-name");
+    } else {
+      return;
+    }
+    event.preventDefault();
+  };
+  const base = useRef<number | null>(null);
+  const anchorOf = (place: number) => base.current ?? place;
+
+  if (shown.length === 0) {
+    return (
+      <section aria-label="Strip" className="shrink-0 px-5 pt-4 pb-[25px]">
+        <div className="hatched grid h-[58px] place-items-center border border-dashed border-line">
+          <p className="rounded bg-ground px-3 py-1 text-quiet">
+            No swatches yet. Press <strong className="text-ink">A</strong> and type a color, such as #e85421.
+          </p>
+        </div>
+      </section>
+    );
+  }
+  const visible = shown.slice(from * perRow, to * perRow);
+  const lines: Section[][] = [];
+  for (let row = from; row < to; row++) {
+    const start = (row - from) * perRow;
+    lines.push(sections(visible.slice(start, start + perRow), names, row * perRow));
+  }
+  return (
+    <section aria-label="Strip" className={`shrink-0 px-5 ${isSingle ? "pb-2" : "pt-1 pb-3"}`}>
+      <div
+        ref={box}
+        role="listbox"
+        aria-label={`Swatches${recipe ? " of the preview" : ""}`}
+        aria-multiselectable="true"
+        aria-orientation="horizontal"
+        className={`relative ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
+        style={rows > VIEW_ROWS ? { maxHeight: VIEW_ROWS * rowHeight } : undefined}
+        onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerLeave={() => !drag.current && hover(null)}
+        onPointerCancel={() => {
+          drag.current = null;
+          setGap(null);
+        }}
+        onKeyDown={press}
+        onFocus={(event) => {
+          const id = (event.target as HTMLElement).dataset.swatch;
+          if (id && (event.target as HTMLElement).matches(":focus-visible")) hover(id);
+        }}
+        onBlur={() => hover(null)}
+        onDoubleClick={() => focusMark("swatch-name")}
+      >
+        <div role="presentation" style={{ height: from * rowHeight }} />
+        {lines.map((line) => (
+          <div
+            role="presentation"
+            key={line[0]?.key}
+            className="flex"
+            style={{
+              columnGap: GAP_PX,
+              marginBottom: isSingle ? 0 : 2,
+              paddingRight: fill(line, perRow, isSingle),
+            }}
+          >
+            {line.map((section) => (
+              // biome-ignore lint/a11y/useSemanticElements: a fieldset may not stand inside a listbox
+              <div
+                key={section.key}
+                role="group"
+                aria-label={section.name ?? "No group"}
+                className="relative min-w-0"
+                style={{ flex: section.swatches.length }}
+              >
+                {isSingle && (
+                  <div
+                    className={`flex h-[22px] items-start truncate pl-1.5 text-[12px] leading-[16px] text-quiet ${section.name ? "border-l border-ink" : ""}`}
+                  >
+                    {section.name}
+                  </div>
+                )}
+                <div role="presentation" className="flex">
+                  {section.swatches.map((swatch, place) => (
+                    <Cell
+                      key={swatch.id}
+                      swatch={swatch}
+                      index={section.start + place}
+                      selected={chosen.has(swatch.id)}
+                      current={swatch.id === current}
+                      css={dragging?.id === swatch.id ? dragging.css : null}
+                      height={height}
+                      label={label === "tick" && (section.start + place) % 8 === 0 ? "index" : label}
+                    />
+                  ))}
+                </div>
+              </div>
+            ))}
+          </div>
+        ))}
+        <div role="presentation" style={{ height: (rows - to) * rowHeight }} />
+      </div>
+      {gap && (
+        <div
+          aria-hidden="true"
+          className="pointer-events-none fixed z-30 w-[3px] bg-ink shadow-[0_0_0_1px_var(--ground)]"
+          style={{ left: gap.x - 1, top: gap.y - 6, height: height + 12 }}
+        />
+      )}
+    </section>
+  );
+}
+
+/** Room at the end of a last row that is not full, so that its swatches keep the width of the others. */
+function fill(line: Section[], perRow: number, isSingle: boolean) {
+  const count = line.reduce((sum, section) => sum + section.swatches.length, 0);
+  return isSingle || count === perRow ? undefined : `${((perRow - count) / perRow) * 100}%`;
+}

@@ -1,0 +1,20 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createRoot } from "react-dom/client";
+import "./index.css";
+import { App } from "./app";
+
+// Libraries that add a style element ask for the page's nonce here.
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
+(window as unknown as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
+
+const client = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 5_000 } },
+});
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <QueryClientProvider client={client}>
+      <App />
+    </QueryClientProvider>,
+  );
+}

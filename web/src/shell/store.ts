@@ -1,0 +1,87 @@
+import { create } from "zustand";
+
+export const SURROUNDS = ["light", "mid", "dark"] as const;
+export type Surround = (typeof SURROUNDS)[number];
+export type StageId = "gather" | "reduce" | "arrange" | "deliver";
+
+export interface Notice {
+  id: number;
+  text: string;
+  kind: "said" | "wrong";
+  action?: { label: string; run: () => void };
+}
+
+/** What the screen alone knows; everything else lives in the query cache. */
+interface Screen {
+  surround: Surround;
+  stage: StageId;
+  selected: string[];
+  anchor: string | null;
+  hovered: string | null;
+  /** The color of one swatch while a control is being dragged, before it is kept. */
+  dragging: { id: string; css: string } | null;
+  ink: string;
+  ground: string;
+  notices: Notice[];
+  setSurround: (surround: Surround) => void;
+  setStage: (stage: StageId) => void;
+  select: (ids: string[], anchor?: string | null) => void;
+  hover: (id: string | null) => void;
+  drag: (dragging: { id: string; css: string } | null) => void;
+  setInk: (hex: string) => void;
+  setGround: (hex: string) => void;
+  say: (text: string, more?: { kind?: Notice["kind"]; action?: Notice["action"] }) => void;
+  dismiss: (id: number) => void;
+}
+
+function remembered<Value extends string>(key: string, fallback: Value, allowed?: readonly Value[]): Value {
+  const value = localStorage.getItem(`huvren.${key}`) as Value | null;
+  return value && (!allowed || allowed.includes(value)) ? value : fallback;
+}
+
+function remember(key: string, value: string) {
+  localStorage.setItem(`huvren.${key}`, value);
+}
+
+const first = remembered("surround", "light", SURROUNDS);
+document.documentElement.dataset.surround = first;
+let nextNotice = 1;
+
+export const useScreen = create<Screen>((set, get) => ({
+  surround: first,
+  stage: "reduce",
+  selected: [],
+  anchor: null,
+  hovered: null,
+  dragging: null,
+  ink: remembered("ink", "#1b1a1d"),
+  ground: remembered("ground", "#f3ead6"),
+  notices: [],
+  setSurround: (surround) => {
+    document.documentElement.dataset.surround = surround;
+    remember("surround", surround);
+    set({ surround });
+  },
+  setStage: (stage) => set({ stage, hovered: null }),
+  select: (selected, anchor) =>
+    set({ selected, anchor: anchor === undefined ? (selected.at(-1) ?? null) : anchor, dragging: null }),
+  hover: (hovered) => set({ hovered }),
+  drag: (dragging) => set({ dragging }),
+  setInk: (ink) => {
+    remember("ink", ink);
+    set({ ink });
+  },
+  setGround: (ground) => {
+    remember("ground", ground);
+    set({ ground });
+  },
+  say: (text, more = {}) => {
+    const id = nextNotice++;
+    const kind = more.kind ?? "said";
+    set({
+      notices: [...get().notices.filter((n) => n.text !== text), { id, text, kind, action: more.action }],
+    });
+    if (kind === "said") setTimeout(() => get().dismiss(id), more.action ? 12_000 : 5_000);
+  },
+  dismiss: (id) => set({ notices: get().notices.filter((notice) => notice.id !== id) }),
+}));

@@ -1,0 +1,249 @@
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from "react";
+import { useScreen } from "../../shell/store";
+import { fitView, type View, zoomAt } from "./view";
+
+interface Props {
+  name: string;
+  width: number;
+  height: number;
+  original: HTMLImageElement | null;
+  result: OffscreenCanvas | null;
+  /** Changes whenever the result was painted anew. */
+  version: number;
+  label: string;
+}
+
+/** Original and result under one movable divider; one view, so that both zoom and pan in step. */
+export function PictureArea({ name, width, height, original, result, version, label }: Props) {
+  const area = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [view, setView] = useState<View | null>(null);
+  const [divider, setDivider] = useState(0.5);
+  const [fitted, setFitted] = useState(true);
+  const grip = useRef<{ kind: "pan"; x: number; y: number; view: View } | { kind: "divide" } | null>(null);
+  const surround = useScreen((screen) => screen.surround);
+
+  useLayoutEffect(() => {
+    const box = area.current;
+    if (!box) return;
+    const observer = new ResizeObserver(() => setSize({ width: box.clientWidth, height: box.clientHeight }));
+    observer.observe(box);
+    return () => observer.disconnect();
+  }, []);
+  useEffect(() => {
+    if (size.width && fitted) setView(fitView(width, height, size.width, size.height));
+  }, [size, width, height, fitted]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: version and surround are reasons to draw again
+  useLayoutEffect(() => {
+    const target = canvas.current;
+    const pen = target?.getContext("2d");
+    if (!target || !pen || !view || !size.width) return;
+    const ratio = window.devicePixelRatio || 1;
+    const wide = Math.round(size.width * ratio);
+    const high = Math.round(size.height * ratio);
+    if (target.width !== wide || target.height !== high) {
+      target.width = wide;
+      target.height = high;
+    }
+    pen.setTransform(ratio, 0, 0, ratio, 0, 0);
+    pen.clearRect(0, 0, size.width, size.height);
+    const split = Math.round(divider * size.width);
+    const draw = (source: CanvasImageSource | null, from: number, to: number) => {
+      if (!source || to <= from) return;
+      pen.save();
+      pen.beginPath();
+      pen.rect(from, 0, to - from, size.height);
+      pen.clip();
+      pen.fillStyle = checks(pen);
+      pen.fillRect(view.x, view.y, width * view.zoom, height * view.zoom);
+      pen.imageSmoothingEnabled = view.zoom < 1;
+      pen.imageSmoothingQuality = "medium";
+      pen.drawImage(source, view.x, view.y, width * view.zoom, height * view.zoom);
+      pen.restore();
+    };
+    draw(original, 0, split);
+    draw(result, split, size.width);
+  }, [view, size, divider, original, result, version, width, height, surround]);
+
+  const zoomTo = useCallback(
+    (zoom: number, x = size.width / 2, y = size.height / 2) => {
+      setFitted(false);
+      setView((before) => before && zoomAt(before, zoom, x, y));
+    },
+    [size],
+  );
+  useEffect(() => {
+    const box = area.current;
+    if (!box) return;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const rect = box.getBoundingClientRect();
+      setFitted(false);
+      setView(
+        (before) =>
+          before &&
+          zoomAt(
+            before,
+            before.zoom * 1.0016 ** -event.deltaY,
+            event.clientX - rect.left,
+            event.clientY - rect.top,
+          ),
+      );
+    };
+    const press = (event: globalThis.KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
+      if (typing || event.ctrlKey || event.metaKey) return;
+      if (event.key === "0") setFitted(true);
+      else if (event.key === "+" || event.key === "=")
+        setView((v) => v && zoomAt(v, v.zoom * 1.5, size.width / 2, size.height / 2));
+      else if (event.key === "-")
+        setView((v) => v && zoomAt(v, v.zoom / 1.5, size.width / 2, size.height / 2));
+      else return;
+      if (event.key !== "0") setFitted(false);
+    };
+    box.addEventListener("wheel", wheel, { passive: false });
+    window.addEventListener("keydown", press);
+    return () => {
+      box.removeEventListener("wheel", wheel);
+      window.removeEventListener("keydown", press);
+    };
+  }, [size]);
+
+  const down = (event: PointerEvent) => {
+    if (event.button !== 0 || !view) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const onDivider = (event.target as HTMLElement).closest("[data-divider]");
+    grip.current = onDivider ? { kind: "divide" } : { kind: "pan", x: event.clientX, y: event.clientY, view };
+  };
+  const move = (event: PointerEvent) => {
+    const held = grip.current;
+    if (!held) return;
+    if (held.kind === "divide") {
+      const rect = area.current?.getBoundingClientRect() ?? new DOMRect();
+      setDivider(Math.min(1, Math.max(0, (event.clientX - rect.left) / rect.width)));
+    } else {
+      setFitted(false);
+      setView({
+        ...held.view,
+        x: held.view.x + event.clientX - held.x,
+        y: held.view.y + event.clientY - held.y,
+      });
+    }
+  };
+  const nudge = (event: KeyboardEvent) => {
+    const step = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    setDivider((before) => Math.min(1, Math.max(0, before + step)));
+  };
+  return (
+    <div
+      ref={area}
+      role="application"
+      aria-label={`${name}: original and result. Drag to pan, wheel to zoom.`}
+      className="relative min-h-0 grow cursor-grab touch-none overflow-hidden rounded-sm bg-well active:cursor-grabbing"
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={() => {
+        grip.current = null;
+      }}
+      onDoubleClick={() => setFitted(true)}
+    >
+      <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
+      {result && (
+        <div
+          data-divider
+          role="slider"
+          tabIndex={0}
+          aria-label="Divider between original and result"
+          aria-valuenow={Math.round(divider * 100)}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          className="absolute inset-y-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize outline-none [&:focus-visible>span]:outline-2 [&:focus-visible>span]:outline-ink"
+          style={{ left: `${divider * 100}%` }}
+          onKeyDown={nudge}
+        >
+          <span className="absolute inset-y-0 left-1/2 w-[2px] -translate-x-1/2 bg-black shadow-[0_0_0_1.5px_#fff]" />
+          <span
+            className={`absolute bottom-4 rounded-full bg-black px-3 py-1 text-[12px] leading-none font-semibold whitespace-nowrap text-white ${
+              divider < 0.15 ? "left-0" : divider > 0.85 ? "right-0" : "left-1/2 -translate-x-1/2"
+            }`}
+          >
+            original ◂▸ {label}
+          </span>
+        </div>
+      )}
+      <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-[13px]">
+        <ZoomButton label="Zoom out" onClick={() => view && zoomTo(view.zoom / 1.5)}>
+          −
+        </ZoomButton>
+        <span className="w-14 self-center text-center" role="status" aria-label="Zoom">
+          {view ? `${Math.round(view.zoom * 100)} %` : ""}
+        </span>
+        <ZoomButton label="Zoom in" onClick={() => view && zoomTo(view.zoom * 1.5)}>
+          +
+        </ZoomButton>
+        <ZoomButton label="Actual size" onClick={() => zoomTo(1)}>
+          1 : 1
+        </ZoomButton>
+        <ZoomButton label="Fit the area" pressed={fitted} onClick={() => setFitted(true)}>
+          fit
+        </ZoomButton>
+      </div>
+    </div>
+  );
+}
+
+function ZoomButton({
+  label,
+  pressed,
+  onClick,
+  children,
+}: {
+  label: string;
+  pressed?: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      aria-pressed={pressed}
+      onPointerDown={(event) => event.stopPropagation()}
+      onClick={onClick}
+      className="min-h-7 min-w-7 px-2 -outline-offset-2 hover:bg-raised aria-pressed:font-bold"
+    >
+      {children}
+    </button>
+  );
+}
+
+let pattern: CanvasPattern | null = null;
+
+/** The gray checks that stand for clear pixels. */
+function checks(pen: CanvasRenderingContext2D): CanvasPattern | string {
+  if (pattern) return pattern;
+  const tile = new OffscreenCanvas(16, 16);
+  const brush = tile.getContext("2d");
+  if (!brush) return "#bbb";
+  brush.fillStyle = "#c8c8c8";
+  brush.fillRect(0, 0, 16, 16);
+  brush.fillStyle = "#a8a8a8";
+  brush.fillRect(0, 0, 8, 8);
+  brush.fillRect(8, 8, 8, 8);
+  pattern = pen.createPattern(tile, "repeat");
+  return pattern ?? "#bbb";
+}

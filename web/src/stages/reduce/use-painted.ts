@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { fetchIndices, type Link, type Preview, type Swatch } from "../../api/client";
+import { cssBytes } from "../../bench/css-color";
+import { useScreen } from "../../shell/store";
+import { lookupTable, paint } from "./lookup";
+
+const AROUND = { light: 208, mid: 119, dark: 46 } as const;
+
+/** The original of a linked picture, decoded by the browser. */
+export function useOriginal(picture: string | undefined) {
+  const query = useQuery({
+    queryKey: ["original", picture],
+    enabled: picture !== undefined,
+    staleTime: Infinity,
+    queryFn: async () => {
+      const image = new Image();
+      image.src = `/api/pictures/${picture}/image`;
+      await image.decode();
+      return image;
+    },
+  });
+  return query.data ?? null;
+}
+
+/** The index map painted through the palette: a canvas of the picture's own size, and a number that counts paintings. */
+export function usePainted(
+  palette: string,
+  link: Link | undefined,
+  preview: Preview | null,
+  swatches: Swatch[],
+) {
+  const kept = useQuery({
+    queryKey: ["indices", link?.map],
+    enabled: link !== undefined,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    queryFn: () => fetchIndices(palette, link?.map ?? ""),
+  });
+  const hovered = useScreen((screen) => screen.hovered);
+  const dragging = useScreen((screen) => screen.dragging);
+  const surround = useScreen((screen) => screen.surround);
+  const source = useMemo(() => {
+    if (preview) {
+      const { width, height, table } = preview.proposal;
+      return { width, height, table, indices: preview.indices };
+    }
+    return link && kept.data
+      ? { width: link.width, height: link.height, table: link.table, indices: kept.data }
+      : null;
+  }, [preview, link, kept.data]);
+  const store = useRef<{ canvas: OffscreenCanvas; data: ImageData } | null>(null);
+  const [painted, setPainted] = useState<{ canvas: OffscreenCanvas; version: number } | null>(null);
+
+  useLayoutEffect(() => {
+    if (!source) return;
+    let held = store.current;
+    if (!held || held.canvas.width !== source.width || held.canvas.height !== source.height) {
+      held = {
+        canvas: new OffscreenCanvas(source.width, source.height),
+        data: new ImageData(source.width, source.height),
+      };
+      store.current = held;
+    }
+    const override = dragging ? { id: dragging.id, rgb: cssBytes(dragging.css) } : null;
+    const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround]);
+    paint(source.indices, words, new Uint32Array(held.data.data.buffer));
+    held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
+    const canvas = held.canvas;
+    setPainted((before) => ({ canvas, version: (before?.version ?? 0) + 1 }));
+  }, [source, swatches, hovered, dragging, surround]);
+  return { painted: source ? painted : null, error: kept.error };
+}
