@@ -49,10 +49,7 @@ def _picture(path: Path) -> Picture:
 
 
 def _listed(palette: Palette, counts: dict[str, int], pixels: int) -> list[dict[str, Any]]:
-    return [
-        {"hex": s.color.hex, "name": s.name, "coverage": round(counts.get(s.id, 0) / pixels, 6)}
-        for s in palette.swatches
-    ]
+    return [{"hex": s.color.hex, "name": s.name, "coverage": round(counts.get(s.id, 0) / pixels, 6)} for s in palette.swatches]
 
 
 def _reduce(options: argparse.Namespace) -> int:
@@ -151,7 +148,7 @@ def _inspect(options: argparse.Namespace) -> int:
 
 
 def _formats(options: argparse.Namespace) -> int:
-    rows = [
+    rows: list[dict[str, Any]] = [
         {
             "id": entry.id, "endings": list(entry.endings), "kind": entry.kind, "media_type": entry.media_type,
             "reads": entry.read is not None, "writes": entry.write is not None, "use": entry.use,

@@ -15,11 +15,26 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from tools.postgres import Cluster, free_port
-from tools.steps import LOGS, PYTHON, ROOT, STATE, StepFailed, call, check_python, digest, install_packages, mark, once, step
+from tools.steps import (
+    LOGS,
+    PYTHON,
+    ROOT,
+    STATE,
+    StepFailed,
+    call,
+    check_python,
+    digest,
+    install_packages,
+    mark,
+    once,
+    step,
+)
 
 CHROMIUM = Path("/usr/bin/chromium")
 WEB = ROOT / "web"
-WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
+WEB_SOURCES = [
+    WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")
+]
 DEMO_PORT = 8420
 
 
@@ -39,7 +54,11 @@ def set_up_python(development: bool) -> None:
     if not PYTHON.exists():
         with step("Making the virtual environment"):
             STATE.mkdir(parents=True, exist_ok=True)
-            call([sys.executable, "-m", "venv", STATE / "venv"], log="venv", advice="On Debian: apt-get install python3-venv")
+            call(
+                [sys.executable, "-m", "venv", STATE / "venv"],
+                log="venv",
+                advice="On Debian: apt-get install python3-venv",
+            )
     locks = ["requirements.lock", "requirements-dev.lock"] if development else ["requirements.lock"]
     for name in locks:
         key = digest([ROOT / name])
@@ -73,7 +92,11 @@ def build(force: bool = False) -> None:
     if force or once("build", key) or not (WEB / "dist" / "index.html").exists() or not (STATE / "static").exists():
         with step("Building the interface"):
             call(["npm", "run", "build"], folder=WEB, log="vite-build", advice="The message above names the file.")
-            call([PYTHON, ROOT / "manage.py", "collectstatic", "--noinput", "--clear"], log="collectstatic", env=environment())
+            call(
+                [PYTHON, ROOT / "manage.py", "collectstatic", "--noinput", "--clear"],
+                log="collectstatic",
+                env=environment(),
+            )
         mark("build", key)
 
 

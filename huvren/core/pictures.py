@@ -31,11 +31,11 @@ class Picture:
 
     @property
     def width(self) -> int:
-        return self.rgba.shape[1]
+        return int(self.rgba.shape[1])
 
     @property
     def height(self) -> int:
-        return self.rgba.shape[0]
+        return int(self.rgba.shape[0])
 
 
 def _check_size(data: bytes, name: str) -> None:

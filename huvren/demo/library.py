@@ -75,9 +75,7 @@ def group_lamplight(palette: Palette) -> Palette:
     order = {group.id: place for place, group in enumerate(made.values())}
     swatches.sort(key=lambda swatch: order[swatch.group or ""])
     used = {swatch.group for swatch in swatches}
-    return replace(
-        palette, swatches=tuple(swatches), groups=tuple(group for group in made.values() if group.id in used)
-    )
+    return replace(palette, swatches=tuple(swatches), groups=tuple(group for group in made.values() if group.id in used))
 
 
 def typed_palettes() -> list[Palette]:

@@ -145,9 +145,7 @@ def plate_lamplight() -> Bytes:
     return canvas.render()
 
 
-def _foliage(
-    canvas: Canvas, count: int, ring: tuple[float, float], tones: tuple[tuple[int, int], ...], vein: Tone
-) -> None:
+def _foliage(canvas: Canvas, count: int, ring: tuple[float, float], tones: tuple[tuple[int, int], ...], vein: Tone) -> None:
     random = canvas.random
     for _ in range(count):
         angle, radius = random.uniform(0, 2 * np.pi), random.uniform(*ring)
@@ -222,9 +220,7 @@ def wing_beat_sheet() -> Bytes:
 
 def _whitened(species: Species) -> Species:
     white: Tone = (255, 255, 255)
-    wings = [
-        Wing(w.angle, w.length, w.breadth, white, white, (), w.scallop) for w in (species.fore, species.hind)
-    ]
+    wings = [Wing(w.angle, w.length, w.breadth, white, white, (), w.scallop) for w in (species.fore, species.hind)]
     return Species(wings[0], wings[1], species.spots, tuple((s, white) for s, _ in species.rings), white, white, white, white)
 
 

@@ -8,4 +8,5 @@ from numpy.typing import NDArray
 Floats = NDArray[np.floating[Any]]
 Bytes = NDArray[np.uint8]
 Words = NDArray[np.uint32]
-Integers = NDArray[np.int64]
+Integers = NDArray[np.integer[Any]]
+Flags = NDArray[np.bool_]

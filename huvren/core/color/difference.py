@@ -11,9 +11,7 @@ DELTA_SCALE = 100.0
 
 def delta_eok(first: ArrayLike, second: ArrayLike) -> Floats:
     """ΔEOK×100: Euclidean distance of two (..., 3) OKLab arrays, times 100. Reference: CSS Color 4 §18."""
-    return np.asarray(
-        np.linalg.norm(np.asarray(first, dtype=float) - np.asarray(second, dtype=float), axis=-1) * DELTA_SCALE
-    )
+    return np.asarray(np.linalg.norm(np.asarray(first, dtype=float) - np.asarray(second, dtype=float), axis=-1) * DELTA_SCALE)
 
 
 def ciede2000(first: ArrayLike, second: ArrayLike) -> Floats:

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.color.arrays import Floats
+from huvren.core.color.arrays import Flags, Floats
 from huvren.core.color.difference import DELTA_SCALE, delta_eok
 from huvren.core.color.spaces import convert
 
@@ -12,7 +12,7 @@ SLACK = 1e-6
 """Rounding left by a conversion there and back; a color this close to the edge is inside."""
 
 
-def in_srgb_gamut(srgb: Floats) -> Floats:
+def in_srgb_gamut(srgb: Floats) -> Flags:
     """(..., 3) sRGB → (...) bool, true where every channel lies in 0..1 within rounding."""
     return np.asarray(((srgb >= -SLACK) & (srgb <= 1 + SLACK)).all(axis=-1))
 
@@ -35,9 +35,7 @@ def map_to_srgb(oklch: Floats) -> Floats:
 
     def clipped_distance(candidate: Floats) -> tuple[Floats, float]:
         clipped = clip_to_srgb(convert(candidate, "oklch", "srgb"))
-        return clipped, float(
-            delta_eok(convert(clipped, "srgb", "oklab"), convert(candidate, "oklch", "oklab")) / DELTA_SCALE
-        )
+        return clipped, float(delta_eok(convert(clipped, "srgb", "oklab"), convert(candidate, "oklch", "oklab")) / DELTA_SCALE)
 
     clipped, distance = clipped_distance(oklch)
     if distance < JUST_NOTICEABLE:

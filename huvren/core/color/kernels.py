@@ -135,9 +135,7 @@ encode_srgb_array = vectorize([float64(float64)], cache=True)(encode_srgb.py_fun
 def srgb_rows_to_oklab(srgb, oklab):
     """(n, 3) float sRGB 0..1 into (n, 3) OKLab."""
     for row in prange(srgb.shape[0]):
-        lightness, a, b = linear_to_oklab(
-            decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2])
-        )
+        lightness, a, b = linear_to_oklab(decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2]))
         oklab[row, 0] = lightness
         oklab[row, 1] = a
         oklab[row, 2] = b
@@ -157,9 +155,7 @@ def oklab_rows_to_srgb(oklab, srgb):
 def srgb_rows_to_oklch(srgb, oklch):
     """(n, 3) float sRGB 0..1 into (n, 3) OKLCh, hue in degrees 0..360."""
     for row in prange(srgb.shape[0]):
-        lightness, a, b = linear_to_oklab(
-            decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2])
-        )
+        lightness, a, b = linear_to_oklab(decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2]))
         oklch[row, 0] = lightness
         oklch[row, 1] = np.sqrt(a * a + b * b)
         oklch[row, 2] = np.degrees(np.arctan2(b, a)) % 360.0
@@ -170,9 +166,7 @@ def oklch_rows_to_srgb(oklch, srgb):
     """(n, 3) OKLCh with hue in degrees into (n, 3) sRGB, unbounded."""
     for row in prange(oklch.shape[0]):
         angle = np.radians(oklch[row, 2])
-        red, green, blue = oklab_to_linear(
-            oklch[row, 0], oklch[row, 1] * np.cos(angle), oklch[row, 1] * np.sin(angle)
-        )
+        red, green, blue = oklab_to_linear(oklch[row, 0], oklch[row, 1] * np.cos(angle), oklch[row, 1] * np.sin(angle))
         srgb[row, 0] = encode_srgb(red)
         srgb[row, 1] = encode_srgb(green)
         srgb[row, 2] = encode_srgb(blue)

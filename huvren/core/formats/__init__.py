@@ -52,6 +52,8 @@ class Format:
     keeps: Keeps
     use: str
     needs_picture: bool = False
+    fixed_lines: int = 0
+    """Lines every such file begins with; a preview of the text leaves them out."""
     sniff: Callable[[bytes], float] = field(default=lambda data: 0.0)
     """Confidence 0..1 that these bytes are of this format."""
     read: Callable[[bytes], Found] | None = None

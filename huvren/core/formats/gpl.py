@@ -79,6 +79,6 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "gpl", (".gpl",), "text palette", "text/plain; charset=utf-8", Keeps(names=True, groups=True),
-        "Names and order as plain text; painting programs read it.", sniff=sniff, read=read, write=write,
+        "Names and order as plain text; painting programs read it.", fixed_lines=1, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

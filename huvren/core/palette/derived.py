@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.color.arrays import Floats
+from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.gamut import clip_to_srgb, in_srgb_gamut, map_to_srgb
 from huvren.core.color.spaces import convert
@@ -32,8 +32,8 @@ class Derived:
     nearest_delta: float | None
 
 
-def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Floats]:
-    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool whether mapping was needed not."""
+def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Flags]:
+    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed."""
     srgb = np.empty((len(colors), 3))
     by_space: dict[str, list[int]] = {}
     for place, color in enumerate(colors):
@@ -41,8 +41,8 @@ def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Floats]:
     for space, places in by_space.items():
         srgb[places] = convert([colors[place].coords for place in places], space, "srgb")
     inside = in_srgb_gamut(srgb)
-    for place in np.flatnonzero(~inside):
-        srgb[place] = map_to_srgb(np.array(colors[place].to("oklch")))
+    for outside in np.flatnonzero(~inside).tolist():
+        srgb[outside] = map_to_srgb(np.array(colors[outside].to("oklch")))
     return clip_to_srgb(srgb), inside
 
 
@@ -68,7 +68,9 @@ def derive(colors: Sequence[Color]) -> list[Derived]:
             Derived(
                 f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else ""),
                 (red, green, blue),
-                _triple(oklch[place]), _triple(hsv[place]), _triple(lab[place]),
+                _triple(oklch[place]),
+                _triple(hsv[place]),
+                _triple(lab[place]),
                 bool(inside[place]),
                 None if nearest is None else int(nearest[place]),
                 None if deltas is None else float(deltas[place]),
@@ -81,7 +83,7 @@ def _triple(values: Floats) -> Triple:
     return float(values[0]), float(values[1]), float(values[2])
 
 
-def _nearest(oklab: Floats) -> tuple[Floats | None, Floats | None]:
+def _nearest(oklab: Floats) -> tuple[Integers | None, Floats | None]:
     if not 2 <= len(oklab) <= MOST_COMPARED:
         return None, None
     gaps = np.linalg.norm(oklab[:, None] - oklab[None], axis=-1)

@@ -21,9 +21,7 @@ def clean_name(name: str, what: str = "name") -> str:
     """A name on one line without control characters; raises `BadInput` when it is too long."""
     cleaned = " ".join("".join(c if c.isprintable() else " " for c in name).split())
     if len(cleaned) > LONGEST_NAME:
-        raise BadInput(
-            f"That {what} has {len(cleaned):,} characters; {LONGEST_NAME} is the most that can be kept. Shorten it."
-        )
+        raise BadInput(f"That {what} has {len(cleaned):,} characters; {LONGEST_NAME} is the most that can be kept. Shorten it.")
     return cleaned
 
 

@@ -28,9 +28,7 @@ class Adopted:
 def kept_colors(palette: Palette) -> list[ColorBytes]:
     """8-bit colors of the locked, opaque swatches, in order, doubles once."""
     return list(
-        dict.fromkeys(
-            swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0
-        )
+        dict.fromkeys(swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0)
     )
 
 

@@ -218,6 +218,6 @@ def bin_colors(histogram: Histogram) -> Points:
         return Points(
             histogram.oklab,
             histogram.counts.astype(np.float32),
-            np.arange(histogram.distinct, dtype=np.int32),  # type: ignore[arg-type]
+            np.arange(histogram.distinct, dtype=np.int32),
         )
     return Points(*_bin(histogram.oklab, histogram.counts, _ORIGIN, _LEVELS, np.float32(BIN)))

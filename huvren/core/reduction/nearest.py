@@ -9,7 +9,6 @@ from numba import get_num_threads, njit, prange
 
 from huvren.core.color.arrays import Floats, Integers
 
-
 CLOSE = 32
 
 
@@ -114,7 +113,7 @@ def order_centers(centers: Floats) -> tuple[Integers, Floats]:
     orders = np.empty(shape, dtype=np.int32)
     distances = np.empty(shape, dtype=np.float32)
     _order(centers, orders, distances)
-    return orders, distances  # type: ignore[return-value]
+    return orders, distances
 
 
 def nearest_centers(points: Floats, centers: Floats) -> tuple[Integers, Floats]:
@@ -129,4 +128,4 @@ def nearest_centers(points: Floats, centers: Floats) -> tuple[Integers, Floats]:
     spans = np.empty(len(points), dtype=np.float32)
     orders, distances = order_centers(centers)
     _assign(points, centers, orders, distances, labels, spans, get_num_threads())
-    return labels, spans  # type: ignore[return-value]
+    return labels, spans

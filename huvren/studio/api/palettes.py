@@ -35,6 +35,7 @@ from huvren.studio.services import get_owned, palettes, reductions
 from huvren.studio.services.links import pixels_per_swatch
 
 router = Router(tags=["palettes"])
+LONGEST_PREVIEW = 4000
 
 
 @router.post("", response={201: PaletteOut})
@@ -137,9 +138,7 @@ def preview_size(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> 
 @router.post("/{palette_id}/reductions", response=PaletteOut)
 def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> PaletteOut:
     """Reduce at full size and keep the result as one step."""
-    return palette_out(
-        reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe)
-    )
+    return palette_out(reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe))
 
 
 @router.get("/{palette_id}/maps/{map_id}")
@@ -186,9 +185,10 @@ def deliver(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUI
 
 @router.get("/{palette_id}/files/{format_id}/text", response=dict[str, str])
 def deliver_text(request: HttpRequest, palette_id: UUID, format_id: str) -> dict[str, str]:
-    """The beginning of a text file, to look at before downloading."""
+    """The beginning of a text file after its fixed first lines, to look at before downloading."""
     entry = FORMATS[format_id]
     state = palettes.get_state(request.user, palette_id)
     if entry.write is None or entry.needs_picture:
         raise BadInput(f"{entry.label} has no text to show.")
-    return {"text": entry.write(reductions.document_of(state, None)).decode()[:4000]}
+    text = entry.write(reductions.document_of(state, None)).decode()
+    return {"text": text.split("\n", entry.fixed_lines)[-1][:LONGEST_PREVIEW]}

@@ -89,7 +89,11 @@ def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Opera
 
 @transaction.atomic
 def regroup(
-    owner: AbstractBaseUser, palette_id: UUID, base: int, arrange: Callable[[values.Palette], values.Palette], label: str
+    owner: AbstractBaseUser,
+    palette_id: UUID,
+    base: int,
+    arrange: Callable[[values.Palette], values.Palette],
+    label: str,
 ) -> State:
     """One labeled step by any function that keeps every swatch."""
     state = open_for_change(owner, palette_id, base)
@@ -129,4 +133,3 @@ def set_trashed(owner: AbstractBaseUser, model: type, object_id: UUID, trashed: 
     """Put an object into the trash, or take it out again."""
     row: Any = get_owned(model, owner, object_id)
     model.objects.filter(pk=row.pk).update(trashed=timezone.now() if trashed else None)  # type: ignore[attr-defined]
-

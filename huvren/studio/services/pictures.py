@@ -15,7 +15,8 @@ from PIL import Image
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import TooLarge
 from huvren.core.palette.values import clean_name
-from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, Picture as Decoded, encode_png, read_picture, scale_down
+from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, read_picture, scale_down
+from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram
 from huvren.studio.models import Picture, StoredBytes
 

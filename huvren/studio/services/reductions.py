@@ -40,9 +40,7 @@ def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
     return f"{palette_id}:{base}:{recipe.model_dump_json()}"
 
 
-def propose(
-    picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool
-) -> Proposed:
+def propose(picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool) -> Proposed:
     """Reduce a picture for a palette: locked swatches stay."""
     working = WORKING.get(picture, preview=preview, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette)
@@ -97,9 +95,7 @@ def keep(owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID,
         others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
         if others:
             raise BadInput("This palette already paints another picture. Open that one's own palette to reduce it.")
-        return palettes.add_revision(
-            state, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)]
-        )
+        return palettes.add_revision(state, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
 
 
 @transaction.atomic
@@ -145,9 +141,7 @@ def figures_now(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID) -> 
     working = WORKING.get(picture, preview=False, alpha_threshold=link["recipe"]["alpha_threshold"])
     by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
     rgb = [by_id[i].bytes[:3] if i in by_id else (0, 0, 0) for i in link["table"]]
-    figures = asdict(
-        measure(working.rgba, working.histogram, index_map_of(link), oklab_of_rgb(np.array(rgb, dtype=np.uint8)))
-    )
+    figures = asdict(measure(working.rgba, working.histogram, index_map_of(link), oklab_of_rgb(np.array(rgb, dtype=np.uint8))))
     counts = figures.pop("counts")
     figures["used"] = len({i for i, count in zip(link["table"], counts, strict=False) if i and count})
     writer = FORMATS["indexed-png"].write
@@ -168,4 +162,3 @@ def proposed_size(proposed: Proposed) -> int | None:
     place = {swatch.id: index for index, swatch in enumerate(proposed.adopted.palette.swatches)}
     table = [place[swatch_id] for swatch_id in proposed.adopted.table]
     return len(writer(Document(proposed.adopted.palette, look_up(table, proposed.reduction.indices))))
-

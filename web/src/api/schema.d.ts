@@ -371,7 +371,7 @@ export interface paths {
         };
         /**
          * Deliver Text
-         * @description The beginning of a text file, to look at before downloading.
+         * @description The beginning of a text file after its fixed first lines, to look at before downloading.
          */
         get: operations["huvren_studio_api_palettes_deliver_text"];
         put?: never;

@@ -69,7 +69,7 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
             : "group-focus-visible:shadow-[inset_0_0_0_2px_var(--ink)]"
         }`}
         style={{
-          height: selected ? height + 8 : height,
+          height: selected && label !== "none" ? height + 8 : height,
           background: clear ? undefined : (css ?? swatch.hex),
         }}
       >

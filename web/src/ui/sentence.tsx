@@ -7,7 +7,7 @@ export function Sentence({ label, children }: { label: string; children: ReactNo
   return (
     <fieldset className="m-0 min-w-0 border-0 p-0">
       <legend className="sr-only">{label}</legend>
-      <p className="text-[19px] leading-[2] font-normal tracking-[-0.005em]">{children}</p>
+      <p className="text-[18px] leading-[2] font-normal tracking-[-0.005em]">{children}</p>
     </fieldset>
   );
 }
@@ -74,8 +74,8 @@ export function NumberWord({ label, value, min, max, unit, hint, onChange }: Num
             aria-valuenow={value}
             aria-valuemin={min}
             aria-valuemax={max}
-            className="bg-transparent text-right font-semibold outline-none"
-            style={{ width: `${Math.max(text.length, 1) + 0.12}ch` }}
+            className="field-sizing-content min-w-[1ch] bg-transparent font-semibold outline-none"
+            size={Math.max(text.length, 1)}
             value={text}
             onChange={(event) => type(event.target.value)}
             onKeyDown={step}

@@ -58,11 +58,9 @@ def convert(colors: ArrayLike, source: str, target: str) -> Floats:
 
     Raises `Unknown` for a space that is not registered and `ValueError` for a wrong number of coordinates.
     """
-    values = np.asarray(colors, dtype=np.float64)
+    values: Floats = np.asarray(colors, dtype=np.float64)
     if values.shape[-1:] != (len(SPACES[source].channels),):
-        raise ValueError(
-            f"{SPACES[source].label} has {len(SPACES[source].channels)} coordinates, got shape {values.shape}."
-        )
+        raise ValueError(f"{SPACES[source].label} has {len(SPACES[source].channels)} coordinates, got shape {values.shape}.")
     if source == target:
         return values.copy()
     up, down = _chain(source), _chain(target)

@@ -17,6 +17,4 @@ def linear_to_gray(linear: Floats) -> Floats:
     return np.asarray(encode_srgb_array(linear @ LINEAR_SRGB_TO_XYZ_D65[1:2].T))
 
 
-SPACES.register(
-    ColorSpace("gray", "Gray", (Channel("gray", 0, 1),), "D65", "srgb-linear", gray_to_linear, linear_to_gray)
-)
+SPACES.register(ColorSpace("gray", "Gray", (Channel("gray", 0, 1),), "D65", "srgb-linear", gray_to_linear, linear_to_gray))

@@ -9,12 +9,12 @@ from huvren.core.color.spaces import SPACES, Channel, ColorSpace, to_polar, to_r
 
 def linear_srgb_to_oklab(linear: Floats) -> Floats:
     """(..., 3) linear sRGB → (..., 3) OKLab."""
-    return np.cbrt(linear @ LINEAR_SRGB_TO_LMS.T) @ LMS_TO_OKLAB.T
+    return np.asarray(np.cbrt(linear @ LINEAR_SRGB_TO_LMS.T) @ LMS_TO_OKLAB.T)
 
 
 def oklab_to_linear_srgb(oklab: Floats) -> Floats:
     """(..., 3) OKLab → (..., 3) linear sRGB, unbounded."""
-    return (oklab @ OKLAB_TO_LMS.T) ** 3 @ LMS_TO_LINEAR_SRGB.T
+    return np.asarray((oklab @ OKLAB_TO_LMS.T) ** 3 @ LMS_TO_LINEAR_SRGB.T)
 
 
 SPACES.register(

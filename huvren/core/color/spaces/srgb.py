@@ -16,6 +16,4 @@ SPACES.register(
         matrix(LINEAR_SRGB_TO_XYZ_D65), matrix(XYZ_D65_TO_LINEAR_SRGB), css="srgb-linear",
     )
 )  # fmt: skip
-SPACES.register(
-    ColorSpace("srgb", "sRGB", _CHANNELS, "D65", "srgb-linear", decode_srgb_array, encode_srgb_array, css="srgb")
-)
+SPACES.register(ColorSpace("srgb", "sRGB", _CHANNELS, "D65", "srgb-linear", decode_srgb_array, encode_srgb_array, css="srgb"))

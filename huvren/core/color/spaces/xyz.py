@@ -13,9 +13,7 @@ D65_TO_D50 = np.array(
 )
 _CHANNELS = (Channel("x", 0, 1, 4), Channel("y", 0, 1, 4), Channel("z", 0, 1, 4))
 
-SPACES.register(
-    ColorSpace("xyz-d65", "XYZ (D65)", _CHANNELS, "D65", None, lambda v: v, lambda v: v, css="xyz-d65")
-)
+SPACES.register(ColorSpace("xyz-d65", "XYZ (D65)", _CHANNELS, "D65", None, lambda v: v, lambda v: v, css="xyz-d65"))
 SPACES.register(
     ColorSpace(
         "xyz-d50", "XYZ (D50)", _CHANNELS, "D50", "xyz-d65", matrix(np.linalg.inv(D65_TO_D50)), matrix(D65_TO_D50),

@@ -8,7 +8,7 @@ swatch that is no longer there, where the operation knows better than “the nea
 from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, ClassVar, TypeVar, Union
+from typing import Annotated, ClassVar, TypeAlias, TypeVar, Union
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -51,7 +51,8 @@ def operation(model: OperationType) -> OperationType:
     """Class decorator: register under the default of the model's `kind`."""
     if not model.summary:
         raise TypeError(f"The operation {model.__name__} has no summary.")
-    OPERATIONS.register(OperationEntry(model.model_fields["kind"].default, model))
+    kind = getattr(model, "model_fields")["kind"].default  # noqa: B009  (mypy has no overload for a type variable)
+    OPERATIONS.register(OperationEntry(kind, model))
     return model
 
 
@@ -70,4 +71,7 @@ from huvren.core.palette.operations import (  # noqa: E402, F401
     rename,
 )
 
-AnyOperation = Annotated[Union[tuple(entry.model for entry in OPERATIONS)], Field(discriminator="kind")]  # noqa: UP007
+AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry
+    Union[tuple(entry.model for entry in OPERATIONS)],  # noqa: UP007
+    Field(discriminator="kind"),
+]

@@ -9,7 +9,7 @@ not the mean square.
 import numpy as np
 from numba import get_num_threads, njit, prange
 
-from huvren.core.color.arrays import Floats
+from huvren.core.color.arrays import Floats, Integers
 from huvren.core.reduction.choosers import CHOOSERS, Chooser
 from huvren.core.reduction.histogram import Histogram, Points
 from huvren.core.reduction.nearest import order_centers, search
@@ -119,14 +119,14 @@ def _split(points, weights, count):
         gains[boxes], cuts[boxes] = _best_cut(points, weights, starts[boxes], ends[boxes], axes[boxes])
         boxes += 1
     centers = np.zeros((boxes, 3), dtype=np.float32)
-    for box in range(boxes):
+    for kept in range(boxes):
         total = x = y = z = 0.0
-        for i in range(starts[box], ends[box]):
+        for i in range(starts[kept], ends[kept]):
             total += weights[i]
             x += weights[i] * points[i, 0]
             y += weights[i] * points[i, 1]
             z += weights[i] * points[i, 2]
-        centers[box, 0], centers[box, 1], centers[box, 2] = x / total, y / total, z / total
+        centers[kept, 0], centers[kept, 1], centers[kept, 2] = x / total, y / total, z / total
     return centers
 
 
@@ -188,7 +188,7 @@ def refine(places: Floats, weights: Floats, centers: Floats, fixed: int, rounds:
     return centers
 
 
-def _typical_distance(places: Floats, weights: Floats, centers: Floats, labels: Floats) -> float:
+def _typical_distance(places: Floats, weights: Floats, centers: Floats, labels: Integers) -> float:
     gaps = np.linalg.norm(places - centers[labels], axis=1)
     return float(0.25 * (gaps * weights).sum() / weights.sum())
 
@@ -216,5 +216,10 @@ def choose(histogram: Histogram, points: Points, count: int, present: Floats) ->
 
 
 PERCEPTUAL = CHOOSERS.register(
-    Chooser("perceptual", "perceptual split", "Evens out the error over the whole picture, by eye; the usual choice.", choose)
+    Chooser(
+        "perceptual",
+        "perceptual split",
+        "Evens out the error over the whole picture, by eye; the usual choice.",
+        choose,
+    )
 )

@@ -97,9 +97,7 @@ def _diffuse(rgba, threshold, linear, palette, oklab, strength, transparent, lev
                 best = np.int64(entry)
             elif entry == UNMET:
                 wide = (cell // (GRID * GRID * 4) * COARSE + cell // GRID % GRID // 4) * COARSE + cell % GRID // 4
-                best = descend(
-                    points[cell, 0], points[cell, 1], points[cell, 2], np.int64(hints[wide]), oklab, neighbors
-                )
+                best = descend(points[cell, 0], points[cell, 1], points[cell, 2], np.int64(hints[wide]), oklab, neighbors)
                 cells[cell] = best
                 hints[wide] = best
             else:

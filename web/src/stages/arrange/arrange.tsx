@@ -129,7 +129,13 @@ export function ArrangeStage() {
                   </td>
                   <td className="truncate">{swatch.group ? names.get(swatch.group) : ""}</td>
                   <td>{swatch.hex}</td>
-                  <td>{`${swatch.oklch[0].toFixed(2)}  ${swatch.oklch[1].toFixed(3)}  ${swatch.oklch[2].toFixed(0)}`}</td>
+                  <td className="whitespace-pre">
+                    {[
+                      swatch.oklch[0].toFixed(2),
+                      swatch.oklch[1].toFixed(3),
+                      swatch.oklch[2].toFixed(0).padStart(3, "\u2007"),
+                    ].join("   ")}
+                  </td>
                   <td className="text-right">
                     {swatch.coverage === null ? "" : `${(swatch.coverage * 100).toFixed(1)} %`}
                   </td>

@@ -220,18 +220,21 @@ export function ReduceStage() {
           <>
             {" "}
             at{" "}
-            <NumberWord
-              label="Dither strength in percent"
-              value={current.strength}
-              min={0}
-              max={100}
-              unit={() => "%"}
-              hint="How much of the difference is spread: less keeps flats calmer, more keeps glows smoother."
-              onChange={(strength) => change({ strength })}
-            />
+            <span className="whitespace-nowrap">
+              <NumberWord
+                label="Dither strength in percent"
+                value={current.strength}
+                min={0}
+                max={100}
+                unit={() => "%"}
+                hint="How much of the difference is spread: less keeps flats calmer, more keeps glows smoother."
+                onChange={(strength) => change({ strength })}
+              />
+              .
+            </span>
           </>
         )}
-        .
+        {!dither?.has_strength && "."}
       </Sentence>
       <Figures />
       <div className="relative flex min-h-0 grow flex-col">
