@@ -7,10 +7,10 @@ from huvren.core.color.value import Color
 # Upper hue bounds in OKLCh degrees; the words are everyday ones, found by looking at sRGB hue circles.
 _HUES = (
     (12, "pink"), (35, "red"), (65, "orange"), (95, "amber"), (112, "yellow"), (130, "lime"), (158, "green"),
-    (185, "sea green"), (212, "teal"), (240, "sky"), (278, "blue"), (300, "indigo"), (322, "violet"), (345, "magenta"),
+    (185, "sea green"), (212, "teal"), (240, "sky"), (278, "blue"), (300, "indigo"), (326, "violet"), (345, "magenta"),
     (360, "pink"),
 )  # fmt: skip
-_GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.58, "gray"), (0.78, "silver"), (0.96, "pale gray"), (9, "white"))
+_GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.66, "gray"), (0.78, "silver"), (0.96, "pale gray"), (9, "white"))
 _LIGHTNESS = ((0.24, "ink"), (0.40, "deep"), (0.54, "dark"), (0.72, ""), (0.84, "light"), (9, "pale"))
 
 

@@ -76,9 +76,8 @@ class Palette:
     def change(self, swatch_id: str, **changes: Any) -> "Palette":
         """The same palette with one swatch changed."""
         index = self.index_of(swatch_id)
-        swatches = list(self.swatches)
-        swatches[index] = replace(swatches[index], **changes)
-        return replace(self, swatches=tuple(swatches))
+        changed = replace(self.swatches[index], **changes)
+        return replace(self, swatches=(*self.swatches[:index], changed, *self.swatches[index + 1 :]))
 
 
 def palette_to_document(palette: Palette) -> dict[str, Any]:

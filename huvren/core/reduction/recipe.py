@@ -4,10 +4,19 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from huvren.core.reduction.choosers import CHOOSERS
-from huvren.core.reduction.dithers import DITHERS
+from huvren.core.errors import Unknown
+from huvren.core.reduction.choosers import CHOOSERS, Chooser
+from huvren.core.reduction.dithers import DITHERS, Dither
+from huvren.core.registry import Registry
 
 FEWEST, MOST = 1, 256
+
+
+def _known(registry: Registry[Chooser] | Registry[Dither], value: str) -> str:
+    try:
+        return registry[value].id
+    except Unknown as error:
+        raise ValueError(str(error)) from error
 
 
 class ReduceRecipe(BaseModel):
@@ -24,12 +33,12 @@ class ReduceRecipe(BaseModel):
     @field_validator("chooser")
     @classmethod
     def _known_chooser(cls, value: str) -> str:
-        return CHOOSERS[value].id
+        return _known(CHOOSERS, value)
 
     @field_validator("dither")
     @classmethod
     def _known_dither(cls, value: str) -> str:
-        return DITHERS[value].id
+        return _known(DITHERS, value)
 
 
 def say(recipe: ReduceRecipe, kept: int = 0) -> str:

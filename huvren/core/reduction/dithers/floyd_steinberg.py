@@ -12,14 +12,13 @@ import numpy as np
 from numba import njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.kernels import encode_srgb_array, linear_to_oklab32
+from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array, linear_to_oklab32
 from huvren.core.reduction.dithers import DITHERS, Dither, Target
-from huvren.core.reduction.histogram import LINEAR_OF_BYTE
+from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words, rank_of
 from huvren.core.reduction.nearest import descend, order_centers, search
 
-GRID = 48
-COARSE = GRID // 4
-NEIGHBORS = 12
+GRID = 32
+NEIGHBORS = 16
 FINE = 4096
 LEVEL_OF_FINE = np.rint(encode_srgb_array(np.arange(FINE) / (FINE - 1)) * (GRID - 1)).astype(np.int32)
 _EDGES = np.searchsorted(LEVEL_OF_FINE, np.arange(GRID + 1))
@@ -55,15 +54,15 @@ def _cell(red, green, blue, levels):
 
 
 @njit(cache=True)
-def _diffuse(rgba, threshold, linear, palette, oklab, strength, transparent, levels, points, orders, distances, indices):
-    height, width = rgba.shape[0], rgba.shape[1]
-    neighbors = orders[:, :NEIGHBORS]
+def _diffuse(
+    pixels, threshold, ranges, palette, oklab, strength, transparent, levels, points, orders, distances, nearest, bits, ranks,
+    indices,
+):  # fmt: skip
+    height, width = indices.shape
     cells = np.full(GRID * GRID * GRID, UNMET, dtype=np.int16)
     for color in range(palette.shape[0]):
         own = _cell(palette[color, 0], palette[color, 1], palette[color, 2], levels)
         cells[own] = color if cells[own] == UNMET else SHARED
-    # The last answer in a wider cell is a good first guess for a cell not met yet.
-    hints = np.zeros(COARSE * COARSE * COARSE, dtype=np.int16)
     best = np.int64(0)
     here = np.zeros((width + 2, 3), dtype=np.float32)
     below = np.zeros((width + 2, 3), dtype=np.float32)
@@ -78,30 +77,40 @@ def _diffuse(rgba, threshold, linear, palette, oklab, strength, transparent, lev
         a0 = a1 = a2 = zero  # gathered for the pixel below this one
         for _ in range(width):
             behind = x + 1 - step
-            if rgba[y, x, 3] < threshold:
+            value = pixels[y * width + x]
+            if value >> np.uint32(24) < threshold:
                 indices[y, x] = transparent
                 below[behind, 0], below[behind, 1], below[behind, 2] = u0, u1, u2
                 u0, u1, u2 = a0, a1, a2
                 a0 = a1 = a2 = e0 = e1 = e2 = zero
                 x += step
                 continue
-            red = linear[rgba[y, x, 0]] + here[x + 1, 0] + e0 * share7
-            green = linear[rgba[y, x, 1]] + here[x + 1, 1] + e1 * share7
-            blue = linear[rgba[y, x, 2]] + here[x + 1, 2] + e2 * share7
-            red = zero if red < zero else (one if red > one else red)
-            green = zero if green < zero else (one if green > one else green)
-            blue = zero if blue < zero else (one if blue > one else blue)
-            cell = _cell(red, green, blue, levels)
+            byte0 = value & np.uint32(255)
+            red = ranges[byte0, 0] + here[x + 1, 0] + e0 * share7
+            byte1 = (value >> np.uint32(8)) & np.uint32(255)
+            green = ranges[byte1, 0] + here[x + 1, 1] + e1 * share7
+            byte2 = (value >> np.uint32(16)) & np.uint32(255)
+            blue = ranges[byte2, 0] + here[x + 1, 2] + e2 * share7
+            least, most = ranges[byte0, 1], ranges[byte0, 2]
+            red = least if red < least else (most if red > most else red)
+            least, most = ranges[byte1, 1], ranges[byte1, 2]
+            green = least if green < least else (most if green > most else green)
+            least, most = ranges[byte2, 1], ranges[byte2, 2]
+            blue = least if blue < least else (most if blue > most else blue)
+            shown0 = zero if red < zero else (one if red > one else red)
+            shown1 = zero if green < zero else (one if green > one else green)
+            shown2 = zero if blue < zero else (one if blue > one else blue)
+            cell = _cell(shown0, shown1, shown2, levels)
             entry = cells[cell]
             if entry >= 0:
                 best = np.int64(entry)
             elif entry == UNMET:
-                wide = (cell // (GRID * GRID * 4) * COARSE + cell // GRID % GRID // 4) * COARSE + cell % GRID // 4
-                best = descend(points[cell, 0], points[cell, 1], points[cell, 2], np.int64(hints[wide]), oklab, neighbors)
+                # The nearest color of the pixel itself is where the walk to the cell's nearest begins.
+                best = np.int64(nearest[rank_of(value & np.uint32(0xFFFFFF), bits, ranks)])
+                best = descend(points[cell, 0], points[cell, 1], points[cell, 2], best, oklab, orders[:, :NEIGHBORS])
                 cells[cell] = best
-                hints[wide] = best
             else:
-                lightness, aa, bb = linear_to_oklab32(red, green, blue)
+                lightness, aa, bb = linear_to_oklab32(shown0, shown1, shown2)
                 found, _span = search(lightness, aa, bb, best, oklab, orders, distances)
                 best = np.int64(found)
             indices[y, x] = best
@@ -115,14 +124,38 @@ def _diffuse(rgba, threshold, linear, palette, oklab, strength, transparent, lev
         here, below = below, here
 
 
+SAMPLED = 10_000
+REACH = 4.0
+"""How far passed-on error may carry a channel, in typical distances between the picture's colors and the palette."""
+
+
+def carrying_range(target: Target) -> Floats:
+    """For each byte its linear light, and the lowest and highest it may be carried to: (256, 3) float32.
+
+    Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The
+    bound is even in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and
+    white alone it must lead far below 0.
+    """
+    histogram = target.histogram
+    few = slice(None, None, max(1, histogram.distinct // SAMPLED))
+    keys = histogram.colors[few]
+    rgb = np.stack([keys & 255, (keys >> 8) & 255, keys >> 16], axis=-1).astype(np.float32)
+    gaps = np.abs(rgb - target.rgb[target.nearest[few]]).max(axis=1) / 255
+    reach = REACH * float(np.average(gaps, weights=histogram.counts[few])) + 1 / 255
+    coded = np.arange(256) / 255
+    values = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
+    values[:, 0] = LINEAR_OF_BYTE
+    return values
+
+
 def lay_out(target: Target) -> Bytes:
     """Diffuse the error of each pixel over its neighbors."""
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
     orders, distances = order_centers(target.oklab)
     _diffuse(
-        target.rgba, target.histogram.alpha_threshold, LINEAR_OF_BYTE, LINEAR_OF_BYTE[target.rgb], target.oklab,
-        np.float32(target.strength), np.uint8(max(target.transparent, 0)), LEVEL_OF_FINE, grid_points(),
-        orders, distances, indices,
+        as_words(target.rgba), np.uint32(target.histogram.alpha_threshold), carrying_range(target), LINEAR_OF_BYTE[target.rgb],
+        target.oklab, np.float32(target.strength), np.uint8(max(target.transparent, 0)), LEVEL_OF_FINE, grid_points(),
+        orders, distances, target.nearest, target.histogram.bits, target.histogram.ranks, indices,
     )  # fmt: skip
     return indices
 
