@@ -32,9 +32,7 @@ from tools.steps import (
 
 CHROMIUM = Path("/usr/bin/chromium")
 WEB = ROOT / "web"
-WEB_SOURCES = [
-    WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")
-]
+WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
 DEMO_PORT = 8420
 
 

@@ -43,9 +43,7 @@ def palette_of(name: str, groups: dict[str, dict[str, str]], locked: tuple[str, 
         group = Group(group_name) if group_name else None
         made += [group] if group else []
         for swatch_name, code in colors.items():
-            swatches.append(
-                Swatch(parse_color(code), swatch_name, locked=swatch_name in locked, group=group.id if group else None)
-            )
+            swatches.append(Swatch(parse_color(code), swatch_name, locked=swatch_name in locked, group=group.id if group else None))
     return Palette(name, tuple(swatches), tuple(made))
 
 

@@ -27,9 +27,7 @@ class Adopted:
 
 def kept_colors(palette: Palette) -> list[ColorBytes]:
     """8-bit colors of the locked, opaque swatches, in order, doubles once."""
-    return list(
-        dict.fromkeys(swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0)
-    )
+    return list(dict.fromkeys(swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0))
 
 
 def _match(colors: Sequence[ColorBytes], free: list[Swatch]) -> dict[int, Swatch]:

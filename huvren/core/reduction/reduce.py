@@ -115,8 +115,7 @@ def reduce_picture(
     else:
         if len(set(keep)) > room:
             raise BadInput(
-                f"{len(set(keep))} colors are locked, but {count} colors leave room for {room}. "
-                "Unlock some, or ask for more colors."
+                f"{len(set(keep))} colors are locked, but {count} colors leave room for {room}. Unlock some, or ask for more colors."
             )
         rgb = choose_colors(histogram, recipe, keep, room)
     lap("choose")
@@ -129,9 +128,7 @@ def reduce_picture(
     dither = DITHERS[recipe.dither if recipe.strength else "none"]
     if histogram.distinct == 0:
         dither = DITHERS["none"]
-    indices = dither.lay_out(
-        Target(np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100)
-    )
+    indices = dither.lay_out(Target(np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100))
     lap("map")
     figures = measure(rgba, histogram, indices, oklab)
     lap("measure")

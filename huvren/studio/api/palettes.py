@@ -5,7 +5,7 @@ from urllib.parse import quote
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Router, Status
 
 from huvren.core.color.notation import parse_colors
 from huvren.core.errors import BadInput
@@ -39,7 +39,7 @@ LONGEST_PREVIEW = 4000
 
 
 @router.post("", response={201: PaletteOut})
-def create(request: HttpRequest, payload: PaletteIn) -> tuple[int, PaletteOut]:
+def create(request: HttpRequest, payload: PaletteIn) -> Status[PaletteOut]:
     """A new palette: from a picture, from typed colors, or empty."""
     if payload.picture is not None:
         state = reductions.create_from_picture(request.user, payload.picture, payload.recipe)
@@ -50,7 +50,7 @@ def create(request: HttpRequest, payload: PaletteIn) -> tuple[int, PaletteOut]:
             palette = AddSwatches(text=payload.text).apply(palette).palette
             label = f"Begin with {len(parse_colors(payload.text))} typed colors"
         state = palettes.create(request.user, palette, label)
-    return 201, palette_out(state)
+    return Status(201, palette_out(state))
 
 
 @router.get("/{palette_id}", response=PaletteOut)
@@ -59,17 +59,17 @@ def show(request: HttpRequest, palette_id: UUID) -> PaletteOut:
 
 
 @router.delete("/{palette_id}", response={204: None})
-def trash(request: HttpRequest, palette_id: UUID) -> tuple[int, None]:
+def trash(request: HttpRequest, palette_id: UUID) -> Status[None]:
     """Into the trash."""
     palettes.set_trashed(request.user, Palette, palette_id, True)
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/{palette_id}/restore", response={204: None})
-def restore(request: HttpRequest, palette_id: UUID) -> tuple[int, None]:
+def restore(request: HttpRequest, palette_id: UUID) -> Status[None]:
     """Out of the trash again."""
     palettes.set_trashed(request.user, Palette, palette_id, False)
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/{palette_id}/operations", response=PaletteOut)

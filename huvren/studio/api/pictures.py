@@ -3,7 +3,7 @@
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router
+from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from huvren.core.errors import TooLarge
@@ -16,14 +16,14 @@ router = Router(tags=["pictures"])
 
 
 @router.post("", response={201: PictureOut})
-def bring_in(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, PictureOut]:
+def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[PictureOut]:
     """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read."""
     if (file.size or 0) > MOST_BYTES:
         raise TooLarge(
             f"“{(file.name or 'The file')[:80]}” has {(file.size or 0) / 1048576:,.0f} MB; {MOST_BYTES // 1048576} MB is "
             "the most that can be taken. Save it smaller, or as JPEG or WebP."
         )
-    return 201, picture_out(pictures.take_in(request.user, file.name or "Picture", file.read()))
+    return Status(201, picture_out(pictures.take_in(request.user, file.name or "Picture", file.read())))
 
 
 @router.get("/{picture_id}", response=PictureOut)
@@ -56,14 +56,14 @@ def thumbnail(request: HttpRequest, picture_id: UUID) -> HttpResponse:
 
 
 @router.delete("/{picture_id}", response={204: None})
-def trash(request: HttpRequest, picture_id: UUID) -> tuple[int, None]:
+def trash(request: HttpRequest, picture_id: UUID) -> Status[None]:
     """Into the trash. Palettes made from it keep painting it."""
     palettes.set_trashed(request.user, Picture, picture_id, True)
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/{picture_id}/restore", response={204: None})
-def restore(request: HttpRequest, picture_id: UUID) -> tuple[int, None]:
+def restore(request: HttpRequest, picture_id: UUID) -> Status[None]:
     """Out of the trash again."""
     palettes.set_trashed(request.user, Picture, picture_id, False)
-    return 204, None
+    return Status(204, None)

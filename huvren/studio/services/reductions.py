@@ -48,9 +48,7 @@ def propose(picture: Picture, palette: values.Palette, recipe: ReduceRecipe, see
     return Proposed(adopt(palette, reduction, seed), reduction, working.is_full, say(recipe, len(keep)))
 
 
-def preview(
-    owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe
-) -> tuple[palettes.State, Proposed]:
+def preview(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:
     """What keeping this recipe would give; nothing is stored."""
     state = palettes.get_state(owner, palette_id)
     picture = get_owned(Picture, owner, picture_id)

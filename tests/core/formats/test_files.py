@@ -1,5 +1,6 @@
 """Files in and out: round trips over every registered format, independent readers, broken files."""
 
+import contextlib
 import io
 import json
 
@@ -80,11 +81,7 @@ def test_text_palette_bytes() -> None:
 
 def test_text_palette_takes_what_real_files_hold() -> None:
     head = written(FORMATS["gpl"]).split(b"\n")[0]
-    data = (
-        b"\xef\xbb\xbf"
-        + head
-        + b"\r\nName: Caf\xc3\xa9\r\nColumns: 8\r\n#\r\n# a remark\r\n 255\t0 0   Red one \r\n\r\n0 0 255"
-    )
+    data = b"\xef\xbb\xbf" + head + b"\r\nName: Caf\xc3\xa9\r\nColumns: 8\r\n#\r\n# a remark\r\n 255\t0 0   Red one \r\n\r\n0 0 255"
     palette = read_palette(data)[1].palette
     assert (palette.name, palette.columns) == ("Café", 8)
     assert [swatch.color.hex for swatch in palette.swatches] == ["#ff0000", "#0000ff"]
@@ -121,10 +118,8 @@ def test_broken_palettes_are_told_why(data: bytes, words: str) -> None:
 def test_a_file_cut_anywhere_is_read_or_refused_in_words(entry: Format) -> None:
     data = written(entry)
     for length in range(0, len(data), max(1, len(data) // 60)):
-        try:
-            read_palette(data[:length])
-        except HuvrenError as error:
-            assert str(error)
+        with contextlib.suppress(HuvrenError):
+            assert read_palette(data[:length])[1].palette.swatches
 
 
 def test_indexed_picture_needs_a_picture_and_few_colors() -> None:

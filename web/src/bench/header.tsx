@@ -39,7 +39,7 @@ function InkAndGround() {
       onClick={swap}
       className="flex items-center gap-2 rounded px-1"
       title={`Ink ${ink} on ground ${ground}. Click to swap. Set them in the readout.`}
-      aria-label={`Ink ${ink} on ground ${ground}, contrast ${compare.data?.contrast.toFixed(1) ?? "unknown"} to 1. Swap them.`}
+      aria-label={`${compare.data?.contrast.toFixed(1) ?? "–"} : 1 is the contrast of ink ${ink} on ground ${ground}. Swap them.`}
     >
       <span className="flex">
         <span className="size-6 rounded-full border-2 border-ink" style={{ background: ink }} />

@@ -89,8 +89,7 @@ export function ChooseFile({
         accept="image/png,image/jpeg,image/webp,image/gif"
         multiple
         aria-label="Picture files"
-        tabIndex={-1}
-        className="sr-only"
+        className="hidden"
         onChange={(event) => {
           if (event.target.files?.length) void bringIn(event.target.files);
           event.target.value = "";

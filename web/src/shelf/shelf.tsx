@@ -64,7 +64,6 @@ function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean }) {
         disabled={trash}
         onClick={() => open(card.id)}
         className="block w-full text-left outline-offset-4"
-        aria-label={`Open ${card.name}, ${card.count} swatches`}
       >
         <span className="flex h-14 overflow-hidden">
           {card.hexes.length === 0 ? (
@@ -137,7 +136,6 @@ function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
         disabled={trash}
         onClick={() => void begin()}
         className="block w-full text-left outline-offset-4"
-        aria-label={`Open ${card.name} at Reduce`}
       >
         <span className="block aspect-[3/2] overflow-hidden bg-well">
           <img

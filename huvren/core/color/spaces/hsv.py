@@ -25,9 +25,7 @@ def hsv_to_srgb(hsv: Floats) -> Floats:
     """(..., 3) hue in degrees, saturation, value → (..., 3) sRGB."""
     hue, saturation, value = np.moveaxis(hsv, -1, 0)
     ramp = (np.array([5.0, 3.0, 1.0]) + hue[..., None] / 60) % 6
-    return np.asarray(
-        value[..., None] * (1 - saturation[..., None] * np.clip(np.minimum(ramp, 4 - ramp), 0, 1)), dtype=np.float64
-    )
+    return np.asarray(value[..., None] * (1 - saturation[..., None] * np.clip(np.minimum(ramp, 4 - ramp), 0, 1)), dtype=np.float64)
 
 
 SPACES.register(

@@ -38,9 +38,7 @@ def _group_at(staying: list[Swatch], at: int, moving: list[Swatch]) -> str | Non
 
     Groups stay in one piece, since a swatch between two of the same group always joins that group.
     """
-    sides = (
-        [side.group for side in (*staying[at - 1 : at], *staying[at : at + 1])] if at else [side.group for side in staying[:1]]
-    )
+    sides = [side.group for side in (*staying[at - 1 : at], *staying[at : at + 1])] if at else [side.group for side in staying[:1]]
     own = {swatch.group for swatch in moving}
     if len(sides) == 2 and sides[0] == sides[1]:
         return sides[0]

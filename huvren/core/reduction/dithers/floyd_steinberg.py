@@ -33,9 +33,7 @@ def _grid_points(middles):
         for green in range(GRID):
             for blue in range(GRID):
                 cell = (red * GRID + green) * GRID + blue
-                points[cell, 0], points[cell, 1], points[cell, 2] = linear_to_oklab32(
-                    middles[red], middles[green], middles[blue]
-                )
+                points[cell, 0], points[cell, 1], points[cell, 2] = linear_to_oklab32(middles[red], middles[green], middles[blue])
     return points
 
 

@@ -30,6 +30,4 @@ def lay_out(target: Target) -> Bytes:
     return indices.reshape(target.rgba.shape[:2])
 
 
-NONE = DITHERS.register(
-    Dither("none", "not at all", "Flat areas and clean edges; smooth glows may show bands.", False, lay_out)
-)
+NONE = DITHERS.register(Dither("none", "not at all", "Flat areas and clean edges; smooth glows may show bands.", False, lay_out))

@@ -53,9 +53,7 @@ def _pair(colors, points, nearest, linear, palette, oklab, orders, distances, pa
                 if t <= 0:
                     continue
                 t = min(t, 1.0)
-                lightness, a, b = linear_to_oklab32(
-                    palette[base, 0] + t * x, palette[base, 1] + t * y, palette[base, 2] + t * z
-                )
+                lightness, a, b = linear_to_oklab32(palette[base, 0] + t * x, palette[base, 1] + t * y, palette[base, 2] + t * z)
                 d0, d1, d2 = points[row, 0] - lightness, points[row, 1] - a, points[row, 2] - b
                 cost = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2) + CONTRAST_COST * distances[base, place]
                 if cost < best:

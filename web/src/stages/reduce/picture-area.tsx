@@ -194,7 +194,7 @@ export function PictureArea({ name, width, height, original, result, version, la
         <ZoomButton label="Zoom in" onClick={() => view && zoomTo(view.zoom * 1.5)}>
           +
         </ZoomButton>
-        <ZoomButton label="Actual size" onClick={() => zoomTo(1)}>
+        <ZoomButton label="1 : 1, actual size" onClick={() => zoomTo(1)}>
           1 : 1
         </ZoomButton>
         <ZoomButton label="Fit the area" pressed={fitted} onClick={() => setFitted(true)}>

@@ -1,0 +1,67 @@
+"""The built interface in headless Chromium, served by this process on the tests' PostgreSQL."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from tests.pictures import painted, png
+
+ARGUMENTS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update "
+    "--disable-sync"
+).split()
+EXPECTED_PROBLEMS = ("status of 409", "status of 422", "status of 413", "status of 404", "net::ERR_FAILED")
+"""Answers that the tests provoke; the browser notes each as an error of its own."""
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser: Browser, live_server: Any, settings: Any, transactional_db: None) -> Iterator[Page]:
+    """A signed-in artist's page. Fails on console errors and on requests to any other origin."""
+    settings.DEMO = True
+    get_user_model().objects.create_user("demo")
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url, accept_downloads=True)
+    page = context.new_page()
+    page.set_default_timeout(15_000)
+    wrong: list[str] = []
+    page.on("pageerror", lambda error: wrong.append(f"error: {error}"))
+    page.on(
+        "console",
+        lambda said: (
+            wrong.append(f"console: {said.text}")
+            if said.type == "error" and not any(known in said.text for known in EXPECTED_PROBLEMS)
+            else None
+        ),
+    )
+    page.on(
+        "request",
+        lambda request: (
+            None if request.url.startswith((live_server.url, "blob:", "data:")) else wrong.append(f"request elsewhere: {request.url}")
+        ),
+    )
+    yield page
+    context.close()
+    assert wrong == []
+
+
+@pytest.fixture
+def picture() -> bytes:
+    """A PNG file of a painted picture, 256 × 192."""
+    return png(painted(192, 256))
+
+
+def bring_in(page: Page, data: bytes, name: str = "Evening plate.png") -> None:
+    """Choose a file on the shelf and wait for its bench."""
+    page.goto("/")
+    page.locator("input[type=file]").first.set_input_files({"name": name, "mimeType": "image/png", "buffer": data})
+    page.get_by_role("slider", name="Divider between original and result").wait_for()

@@ -1,0 +1,125 @@
+"""What must not go wrong in the browser: two windows, bad files, the server away, access for all."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import bring_in
+from tests.pictures import png_claiming
+from tools.steps import ROOT
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+
+
+def scan(page: Page) -> None:
+    """No serious or critical finding of the accessibility scan."""
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+    serious = [
+        {"id": v["id"], "impact": v["impact"], "nodes": [node["html"][:160] for node in v["nodes"][:3]]}
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+    assert serious == [], json.dumps(serious, indent=1)
+
+
+@pytest.mark.parametrize("surround", ["light", "mid", "dark"])
+def test_every_view_is_accessible(page: Page, picture: bytes, surround: str) -> None:
+    page.goto("/")
+    page.get_by_label(f"Surround {surround}").check()
+    expect(page.get_by_text("Begin with a picture")).to_be_visible()
+    scan(page)
+    bring_in(page, picture)
+    scan(page)
+    for key in "134":
+        page.keyboard.press(key)
+        page.wait_for_timeout(250)
+        scan(page)
+    page.keyboard.press("2")
+    page.get_by_role("button", name="History").click()
+    page.wait_for_timeout(250)
+    scan(page)
+    page.goto("/")
+    expect(page.get_by_role("button", name=re.compile("^Evening plate 24 swatches"))).to_be_visible()
+    scan(page)
+
+
+def test_two_windows_never_overwrite_each_other(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.get_by_role("option")).to_have_count(24)
+    first = page.get_by_role("option").first.get_attribute("aria-label") or ""
+    code = re.search(r"#[0-9a-f]{6}", first)
+    assert code
+    page.get_by_label("Palette name").fill("Renamed here")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("24 swatches · saved")).to_be_visible()
+
+    other.get_by_label("Name of swatch 0").fill("Named there")
+    other.keyboard.press("Enter")
+    expect(other.get_by_text("This palette was changed elsewhere in the meantime.")).to_be_visible()
+    expect(other.get_by_label("Palette name")).to_have_value("Renamed here")
+    other.get_by_role("button", name="Make my step again").click()
+    expect(other.get_by_role("option", name="0 Named there")).to_be_visible()
+    expect(other.get_by_label("Palette name")).to_have_value("Renamed here")
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("notes.png", b"only words", "“notes.png” is not a picture that can be read. PNG, JPEG, WebP and GIF files work."),
+        ("huge.png", png_claiming(11_000, 10_000), "claims 11,000 × 10,000 = 110 million pixels"),
+        ("empty.png", b"", "“empty.png” is empty"),
+    ],
+)
+def test_bad_files_are_answered_in_words(page: Page, name: str, data: bytes, words: str) -> None:
+    page.goto("/")
+    expect(page.get_by_text("Begin with a picture")).to_be_visible()
+    page.locator("input[type=file]").first.set_input_files({"name": name, "mimeType": "image/png", "buffer": data})
+    expect(page.get_by_role("alert")).to_contain_text(words)
+    page.get_by_role("button", name="Dismiss").click()
+    expect(page.get_by_text("Begin with a picture")).to_be_visible()
+
+
+def test_a_step_waits_while_the_server_is_away(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.route("**/operations", lambda route: route.abort())
+    page.get_by_label("Palette name").fill("Named while away")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("waiting for the server")).to_be_visible()
+    page.unroute("**/operations")
+    expect(page.get_by_text("24 swatches · saved")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Palette name")).to_have_value("Named while away")
+
+
+def test_unknown_addresses_and_palettes(page: Page) -> None:
+    page.goto("/nowhere")
+    expect(page.get_by_text("There is nothing at this address")).to_be_visible()
+    page.goto("/palettes/00000000-0000-4000-8000-000000000000")
+    expect(page.get_by_role("alert")).to_contain_text("There is no such palette on your shelf")
+    page.get_by_role("button", name="Go to the shelf").click()
+    expect(page.get_by_text("Begin with a picture")).to_be_visible()
+
+
+def test_an_empty_palette_fills_by_typing(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="New palette").click()
+    expect(page.get_by_text("No swatches yet.")).to_be_visible()
+    page.get_by_label("Type or paste colors").fill("#e85421")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("option", name="#e85421")).to_be_visible()
+    expect(page.get_by_label("Type or paste colors")).to_be_focused()
+
+
+def test_trash_and_back(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.goto("/")
+    page.get_by_role("button", name="Trash Evening plate", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("“Evening plate” is in the trash.")).to_be_visible()
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_role("button", name=re.compile("^Evening plate 24"))).to_be_visible()

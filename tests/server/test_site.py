@@ -1,0 +1,116 @@
+"""The site around the API: signing in, headers, the schema snapshot, the demo."""
+
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.test import Client
+
+from huvren.core.formats import FORMATS
+from huvren.core.palette.operations import OPERATIONS
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.dithers import DITHERS
+from huvren.studio.models import Palette, Picture
+from tests.server.conftest import Api
+from tools import schema
+from tools.steps import ROOT
+
+
+def test_the_checked_in_schema_is_that_of_the_code() -> None:
+    assert schema.PATH.read_text(encoding="utf-8") == schema.render(), "Run ./run schema and commit what it writes."
+
+
+def test_the_typescript_types_are_made_from_the_schema() -> None:
+    types = (ROOT / "web" / "src" / "api" / "schema.d.ts").read_text()
+    for entry in OPERATIONS:
+        assert f'kind: "{entry.id}"' in types, "Run ./run schema and commit what it writes."
+    for path in ("previews/size", "files/{format_id}/text", "colors/plane"):
+        assert path in types
+
+
+def test_menus_list_what_is_registered(api: Api) -> None:
+    menus = api.get("/menus")
+    assert [entry["id"] for entry in menus["dithers"]] == list(DITHERS.ids())
+    assert [entry["id"] for entry in menus["choosers"]] == list(CHOOSERS.ids())
+    assert [entry["id"] for entry in menus["formats"]] == [entry.id for entry in FORMATS if entry.write]
+    assert [entry["id"] for entry in menus["operations"]] == list(OPERATIONS.ids())
+
+
+@pytest.mark.django_db
+def test_without_the_demo_one_has_to_sign_in(client: Client) -> None:
+    page = client.get("/palettes/anything")
+    assert page.status_code == 302
+    assert page.headers["Location"].startswith("/sign-in?next=")
+    answer = client.get("/api/shelf")
+    assert (answer.status_code, answer.json()["code"]) == (401, "signed_out")
+    form = client.get("/sign-in")
+    assert b"Password" in form.content
+    get_user_model().objects.create_user("cy", password="a long enough word")
+    wrong = client.post("/sign-in", {"username": "cy", "password": "no"})
+    assert b"do not belong together" in wrong.content
+    right = client.post("/sign-in", {"username": "cy", "password": "a long enough word", "next": "/"})
+    assert right.headers["Location"] == "/"
+    assert client.get("/api/session").json()["user"] == "cy"
+
+
+@pytest.mark.django_db
+def test_the_demo_signs_in_only_visitors_from_this_machine(client: Client, settings: Any) -> None:
+    settings.DEMO = True
+    settings.ALLOWED_HOSTS = ["*"]
+    get_user_model().objects.create_user("demo")
+    assert Client().get("/api/session", REMOTE_ADDR="192.0.2.7").status_code == 401
+    assert Client().get("/api/session", headers={"host": "example.org"}).status_code == 401
+    assert Client().get("/api/session", headers={"host": "127.0.0.1:8420"}).json()["user"] == "demo"
+
+
+@pytest.mark.django_db
+def test_changes_need_the_csrf_token(api: Api) -> None:
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(api.user)
+    answer = strict.post("/api/palettes", "{}", content_type="application/json")
+    assert answer.status_code == 403
+
+
+def test_pages_allow_only_their_own_origin(api: Api) -> None:
+    policy = api.client.get("/").headers["Content-Security-Policy"]
+    assert "default-src 'self'" in policy
+    assert "unsafe" not in policy
+    nonces = {part for part in policy.split("'") if part.startswith("nonce-")}
+    assert len(nonces) == 1
+    assert nonces.isdisjoint(api.client.get("/").headers["Content-Security-Policy"].split("'"))
+    assert api.client.get("/").headers["X-Frame-Options"] == "DENY"
+
+
+def test_user_files_are_served_without_trust(api: Api) -> None:
+    palette = api.bench()
+    answer = api.client.get(f"/api/pictures/{palette['links'][0]['picture']['id']}/image")
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    assert answer.headers["Content-Security-Policy"] == "default-src 'none'; sandbox"
+    again = api.client.get(answer.request["PATH_INFO"], headers={"if-none-match": answer.headers["ETag"]})
+    assert again.status_code == 304
+
+
+def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
+    pair = api.get("/colors/compare", first="#000", second="white")
+    assert pair["contrast"] == pytest.approx(21)
+    assert pair["delta_eok"] == pytest.approx(100, abs=0.01)
+    assert [c["hex"] for c in api.get("/colors/parse", text="tomato #123456")["colors"]] == ["#ff6347", "#123456"]
+    assert "no color" in api.get("/colors/parse", 422, text="#12")["message"]
+    plane = api.client.get("/api/colors/plane", {"hue": 30, "width": 40, "height": 20})
+    assert plane.content[:4] == b"\x89PNG"
+    assert "between 1 and 1024" in api.get("/colors/plane", 422, hue=1, width=5000)["message"]
+
+
+@pytest.mark.django_db
+def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
+    call_command("load_demo", verbosity=0)
+    pictures, palettes = Picture.objects.count(), Palette.objects.count()
+    assert (pictures, palettes) == (5, 8)
+    lamplight = Palette.objects.get(name="Plate 4, lamplight")
+    groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
+    assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)
+    Palette.objects.filter(pk=lamplight.pk).update(name="Mine now")
+    call_command("load_demo", verbosity=0)
+    assert (Picture.objects.count(), Palette.objects.count()) == (pictures, palettes)
+    assert Palette.objects.filter(name="Mine now").exists()
