@@ -9,10 +9,15 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from tests.pictures import painted, png
 
-ARGUMENTS = (
-    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update "
-    "--disable-sync"
-).split()
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 EXPECTED_PROBLEMS = ("status of 409", "status of 422", "status of 413", "status of 404", "net::ERR_FAILED")
 """Answers that the tests provoke; the browser notes each as an error of its own."""
 

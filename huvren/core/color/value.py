@@ -1,5 +1,6 @@
 """`Color`: one color as it was given, in its own space, with its derived sRGB form."""
 
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -22,7 +23,7 @@ class Color:
         wanted = len(SPACES[self.space].channels)
         if len(self.coords) != wanted:
             raise BadColor(f"{SPACES[self.space].label} has {wanted} coordinates, {len(self.coords)} were given.")
-        if not all(np.isfinite(value) and abs(value) < 1e6 for value in (*self.coords, self.alpha)):
+        if not all(math.isfinite(value) and abs(value) < 1e6 for value in (*self.coords, self.alpha)):
             raise BadColor(f"The coordinates {self.coords} are not all ordinary numbers.")
         if not 0 <= self.alpha <= 1:
             raise BadColor(f"An alpha of {self.alpha:g} is outside 0 to 1.")

@@ -63,7 +63,7 @@ def write(document: Document) -> bytes:
         last = max(place for place, color in enumerate(colors) if color[3] != 255)
         options["transparency"] = bytes(color[3] for color in colors[: last + 1])
     buffer = io.BytesIO()
-    image.save(buffer, "PNG", compress_level=9 if indices.size < 2_000_000 else 6, **options)
+    image.save(buffer, "PNG", compress_level=6, **options)
     return buffer.getvalue()
 
 

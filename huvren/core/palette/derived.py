@@ -58,34 +58,36 @@ def derive(colors: Sequence[Color]) -> list[Derived]:
     for place, color in enumerate(colors):
         if color.space == "oklch" and inside[place]:
             oklch[place] = color.coords
-    hsv, lab = convert(srgb, "srgb", "hsv"), convert(srgb, "srgb", "lab-d65")
     nearest, deltas = _nearest(oklab)
-    rows = []
-    for place, color in enumerate(colors):
-        red, green, blue = (int(v) for v in rgb[place])
-        alpha = int(color.alpha * 255 + 0.5)
-        rows.append(
-            Derived(
-                f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else ""),
-                (red, green, blue),
-                _triple(oklch[place]),
-                _triple(hsv[place]),
-                _triple(lab[place]),
-                bool(inside[place]),
-                None if nearest is None else int(nearest[place]),
-                None if deltas is None else float(deltas[place]),
-            )  # fmt: skip
+    count = len(colors)
+    return [
+        Derived("#{:02x}{:02x}{:02x}".format(*row[0]) + (f"{alpha:02x}" if alpha != 255 else ""), *row)
+        for row, alpha in zip(
+            zip(
+                map(tuple, rgb.tolist()),
+                _triples(oklch, 5),
+                _triples(convert(srgb, "srgb", "hsv"), 5),
+                _triples(convert(srgb, "srgb", "lab-d65"), 3),
+                inside.tolist(),
+                [None] * count if nearest is None else nearest.tolist(),
+                [None] * count if deltas is None else np.round(deltas, 3).tolist(),
+                strict=True,
+            ),
+            [int(color.alpha * 255 + 0.5) for color in colors],
+            strict=True,
         )
-    return rows
+    ]
 
 
-def _triple(values: Floats) -> Triple:
-    return float(values[0]), float(values[1]), float(values[2])
+def _triples(values: Floats, digits: int) -> list[Triple]:
+    return [(first, second, third) for first, second, third in np.round(values, digits).tolist()]
 
 
 def _nearest(oklab: Floats) -> tuple[Integers | None, Floats | None]:
     if not 2 <= len(oklab) <= MOST_COMPARED:
         return None, None
-    gaps = np.linalg.norm(oklab[:, None] - oklab[None], axis=-1)
-    np.fill_diagonal(gaps, np.inf)
-    return gaps.argmin(axis=1), gaps.min(axis=1) * DELTA_SCALE
+    lengths = (oklab**2).sum(axis=1)
+    squares = lengths[:, None] + lengths[None] - 2 * oklab @ oklab.T
+    np.fill_diagonal(squares, np.inf)
+    nearest = squares.argmin(axis=1)
+    return nearest, np.linalg.norm(oklab - oklab[nearest], axis=1) * DELTA_SCALE

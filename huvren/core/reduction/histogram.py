@@ -6,6 +6,7 @@ touches each pixel only to look it up, whatever the picture's size.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numba import get_num_threads, njit, prange
@@ -44,6 +45,11 @@ class Histogram:
     @property
     def opaque(self) -> int:
         return int(self.counts.sum())
+
+    @cached_property
+    def points(self) -> "Points":
+        """The colors as weighted points to choose from, see `bin_colors`."""
+        return bin_colors(self)
 
     def rgb(self) -> Bytes:
         """(d, 3) uint8 sRGB of the distinct colors."""

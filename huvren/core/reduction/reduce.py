@@ -13,10 +13,10 @@ from huvren.core.color.spaces import convert
 from huvren.core.errors import BadInput
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS, Target
-from huvren.core.reduction.histogram import Histogram, bin_colors, build_histogram, oklab_of_rgb
+from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.reduction.recipe import MOST, ReduceRecipe
-from huvren.core.reduction.report import Figures, measure
+from huvren.core.reduction.report import Figures, measure, measure_nearest
 
 ColorBytes = tuple[int, int, int]
 
@@ -66,7 +66,7 @@ def choose_colors(histogram: Histogram, recipe: ReduceRecipe, keep: Sequence[Col
         if room > len(kept) and histogram.distinct:
             chooser = CHOOSERS[recipe.chooser]
             present = oklab_of_rgb(np.array(kept, dtype=np.uint8).reshape(-1, 3))
-            centers = chooser.choose(histogram, bin_colors(histogram), room - len(kept), present)
+            centers = chooser.choose(histogram, histogram.points, room - len(kept), present)
             fresh = _unique(_to_bytes(centers), set(kept))
     if fresh:
         lightness = oklab_of_rgb(np.array(fresh, dtype=np.uint8))[:, 0]
@@ -122,14 +122,17 @@ def reduce_picture(
     oklab = oklab_of_rgb(rgb)
     transparent = len(rgb) if wants_transparent else -1
     if histogram.distinct:
-        nearest, _ = nearest_centers(histogram.oklab, oklab)
+        nearest, spans = nearest_centers(histogram.oklab, oklab)
     else:
-        nearest = np.empty(0, dtype=np.int64)
+        nearest, spans = np.empty(0, dtype=np.int32), np.empty(0, dtype=np.float32)
     dither = DITHERS[recipe.dither if recipe.strength else "none"]
     if histogram.distinct == 0:
         dither = DITHERS["none"]
     indices = dither.lay_out(Target(np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100))
     lap("map")
-    figures = measure(rgba, histogram, indices, oklab)
+    if dither.id == "none":
+        figures = measure_nearest(histogram, nearest, spans, transparent)
+    else:
+        figures = measure(rgba, histogram, indices, oklab)
     lap("measure")
     return Reduction(rgb, indices, transparent, figures, tuple(notes), seconds)

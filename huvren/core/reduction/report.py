@@ -60,15 +60,28 @@ def measure(rgba: Bytes, histogram: Histogram, indices: Bytes, oklab: Floats) ->
         as_words(rgba), np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks, histogram.oklab,
         np.ascontiguousarray(indices).reshape(-1), table, get_num_threads(),
     )  # fmt: skip
-    per_index = counts.sum(axis=0)
+    return _figures(histogram, counts.sum(axis=0), ladder.sum(axis=0), float(sums[:, 0].sum()), float(sums[:, 1].max()))
+
+
+def measure_nearest(histogram: Histogram, nearest: Integers, spans: Floats, transparent: int) -> Figures:
+    """The same figures where every color has one index: from (d,) indices and OKLab distances, no pixel touched."""
+    delta = spans.astype(np.float64) * DELTA_SCALE
+    per_index = np.bincount(nearest, weights=histogram.counts, minlength=256).astype(np.int64)
+    if transparent >= 0:
+        per_index[transparent] += histogram.transparent
+    places = np.minimum((delta * STEPS_PER_DELTA).astype(np.int64), STEPS)
+    ladder = np.bincount(places, weights=histogram.counts, minlength=STEPS + 1).astype(np.int64)
+    return _figures(histogram, per_index, ladder, float((delta * histogram.counts).sum()), float(delta.max(initial=0)))
+
+
+def _figures(histogram: Histogram, per_index: Integers, ladder: Integers, total: float, highest: float) -> Figures:
     opaque = histogram.opaque
-    steps = ladder.sum(axis=0).cumsum()
+    steps = ladder.cumsum()
     p95 = 0.0 if opaque == 0 else float(np.searchsorted(steps, 0.95 * opaque) + 1) / STEPS_PER_DELTA
-    highest = float(sums[:, 1].max())
     return Figures(
         distinct=histogram.distinct,
         used=int((per_index > 0).sum()),
-        mean=float(sums[:, 0].sum() / opaque) if opaque else 0.0,
+        mean=total / opaque if opaque else 0.0,
         p95=min(p95, highest),
         max=highest,
         counts=per_index,

@@ -35,11 +35,18 @@ from huvren.studio.services import get_owned, palettes, reductions
 from huvren.studio.services.links import pixels_per_swatch
 
 router = Router(tags=["palettes"])
+
+
+def answer(state: palettes.State, status: int = 200) -> HttpResponse:
+    """A palette as JSON; written here at once, as checking our own answer again would double the time of an edit."""
+    return HttpResponse(palette_out(state).model_dump_json(), content_type="application/json", status=status)
+
+
 LONGEST_PREVIEW = 4000
 
 
 @router.post("", response={201: PaletteOut})
-def create(request: HttpRequest, payload: PaletteIn) -> Status[PaletteOut]:
+def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     """A new palette: from a picture, from typed colors, or empty."""
     if payload.picture is not None:
         state = reductions.create_from_picture(request.user, payload.picture, payload.recipe)
@@ -50,12 +57,12 @@ def create(request: HttpRequest, payload: PaletteIn) -> Status[PaletteOut]:
             palette = AddSwatches(text=payload.text).apply(palette).palette
             label = f"Begin with {len(parse_colors(payload.text))} typed colors"
         state = palettes.create(request.user, palette, label)
-    return Status(201, palette_out(state))
+    return answer(state, 201)
 
 
 @router.get("/{palette_id}", response=PaletteOut)
-def show(request: HttpRequest, palette_id: UUID) -> PaletteOut:
-    return palette_out(palettes.get_state(request.user, palette_id))
+def show(request: HttpRequest, palette_id: UUID) -> HttpResponse:
+    return answer(palettes.get_state(request.user, palette_id))
 
 
 @router.delete("/{palette_id}", response={204: None})
@@ -73,25 +80,25 @@ def restore(request: HttpRequest, palette_id: UUID) -> Status[None]:
 
 
 @router.post("/{palette_id}/operations", response=PaletteOut)
-def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> PaletteOut:
+def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> HttpResponse:
     """Apply one operation. 409 with the present palette when `base` is not its head."""
-    return palette_out(palettes.apply(request.user, palette_id, payload.base, payload.operation))
+    return answer(palettes.apply(request.user, palette_id, payload.base, payload.operation))
 
 
 @router.post("/{palette_id}/undo", response=PaletteOut)
-def undo(request: HttpRequest, palette_id: UUID, payload: Change) -> PaletteOut:
-    return palette_out(palettes.undo(request.user, palette_id, payload.base))
+def undo(request: HttpRequest, palette_id: UUID, payload: Change) -> HttpResponse:
+    return answer(palettes.undo(request.user, palette_id, payload.base))
 
 
 @router.post("/{palette_id}/redo", response=PaletteOut)
-def redo(request: HttpRequest, palette_id: UUID, payload: Change) -> PaletteOut:
-    return palette_out(palettes.redo(request.user, palette_id, payload.base))
+def redo(request: HttpRequest, palette_id: UUID, payload: Change) -> HttpResponse:
+    return answer(palettes.redo(request.user, palette_id, payload.base))
 
 
 @router.post("/{palette_id}/go-to", response=PaletteOut)
-def go_to(request: HttpRequest, palette_id: UUID, payload: GoTo) -> PaletteOut:
+def go_to(request: HttpRequest, palette_id: UUID, payload: GoTo) -> HttpResponse:
     """Any step of the history."""
-    return palette_out(palettes.move_head(request.user, palette_id, payload.base, payload.number))
+    return answer(palettes.move_head(request.user, palette_id, payload.base, payload.number))
 
 
 @router.get("/{palette_id}/history", response=list[StepOut])
@@ -136,9 +143,9 @@ def preview_size(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> 
 
 
 @router.post("/{palette_id}/reductions", response=PaletteOut)
-def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> PaletteOut:
+def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> HttpResponse:
     """Reduce at full size and keep the result as one step."""
-    return palette_out(reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe))
+    return answer(reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe))
 
 
 @router.get("/{palette_id}/maps/{map_id}")

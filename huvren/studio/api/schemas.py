@@ -3,8 +3,7 @@
 from datetime import datetime
 from uuid import UUID
 
-from ninja import Schema
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
@@ -17,14 +16,14 @@ from huvren.studio.services.palettes import State
 Triple = tuple[float, float, float]
 
 
-class Problem(Schema):
+class Problem(BaseModel):
     type: str
     status: int
     code: str
     message: str
 
 
-class SwatchOut(Schema):
+class SwatchOut(BaseModel):
     id: str
     name: str
     locked: bool
@@ -43,12 +42,14 @@ class SwatchOut(Schema):
     nearest_delta: float | None = Field(description="ΔEOK×100 to it")
 
 
-class GroupOut(Schema):
+class GroupOut(BaseModel):
     id: str
     name: str
 
 
-class PictureOut(Schema):
+class PictureOut(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
     id: UUID
     name: str
     format: str
@@ -59,7 +60,7 @@ class PictureOut(Schema):
     created: datetime
 
 
-class FiguresOut(Schema):
+class FiguresOut(BaseModel):
     distinct: int
     used: int
     mean: float
@@ -71,7 +72,7 @@ class FiguresNowOut(FiguresOut):
     bytes: int | None
 
 
-class LinkOut(Schema):
+class LinkOut(BaseModel):
     picture: PictureOut
     map: UUID
     width: int
@@ -82,7 +83,7 @@ class LinkOut(Schema):
     notes: list[str]
 
 
-class PaletteOut(Schema):
+class PaletteOut(BaseModel):
     id: UUID
     name: str
     revision: int
@@ -95,7 +96,7 @@ class PaletteOut(Schema):
     links: list[LinkOut]
 
 
-class ProposalOut(Schema):
+class ProposalOut(BaseModel):
     """Precedes the index bytes in the answer to a preview."""
 
     swatches: list[SwatchOut]
@@ -110,11 +111,11 @@ class ProposalOut(Schema):
     sentence: str
 
 
-class SizeOut(Schema):
+class SizeOut(BaseModel):
     bytes: int | None
 
 
-class StepOut(Schema):
+class StepOut(BaseModel):
     number: int
     parent: int | None
     label: str
@@ -122,7 +123,7 @@ class StepOut(Schema):
     is_head: bool
 
 
-class PaletteCard(Schema):
+class PaletteCard(BaseModel):
     id: UUID
     name: str
     updated: datetime
@@ -132,7 +133,7 @@ class PaletteCard(Schema):
     picture: UUID | None
 
 
-class PictureCard(Schema):
+class PictureCard(BaseModel):
     id: UUID
     name: str
     format: str
@@ -144,25 +145,25 @@ class PictureCard(Schema):
     palettes: list[UUID]
 
 
-class ShelfOut(Schema):
+class ShelfOut(BaseModel):
     palettes: list[PaletteCard]
     pictures: list[PictureCard]
 
 
-class SessionOut(Schema):
+class SessionOut(BaseModel):
     user: str
     demo: bool
     version: str
 
 
-class ChoiceOut(Schema):
+class ChoiceOut(BaseModel):
     id: str
     label: str
     use: str
     has_strength: bool = False
 
 
-class FormatOut(Schema):
+class FormatOut(BaseModel):
     id: str
     ending: str
     kind: str
@@ -172,12 +173,12 @@ class FormatOut(Schema):
     drops: list[str]
 
 
-class OperationOut(Schema):
+class OperationOut(BaseModel):
     id: str
     summary: str
 
 
-class MenusOut(Schema):
+class MenusOut(BaseModel):
     """Everything that is registered, for the interface's menus."""
 
     choosers: list[ChoiceOut]
@@ -191,7 +192,7 @@ class MenusOut(Schema):
     widest_chroma: float
 
 
-class Change(Schema):
+class Change(BaseModel):
     base: int = Field(description="number of the revision the client saw")
 
 
@@ -203,7 +204,7 @@ class GoTo(Change):
     number: int
 
 
-class PaletteIn(Schema):
+class PaletteIn(BaseModel):
     """A new palette: empty, from typed colors, or from a picture reduced by a recipe."""
 
     name: str | None = None
@@ -212,7 +213,7 @@ class PaletteIn(Schema):
     recipe: ReduceRecipe = ReduceRecipe()
 
 
-class PreviewIn(Schema):
+class PreviewIn(BaseModel):
     picture: UUID
     recipe: ReduceRecipe
 
@@ -222,23 +223,23 @@ class ReductionIn(Change):
     recipe: ReduceRecipe
 
 
-class CompareIn(Schema):
+class CompareIn(BaseModel):
     first: str
     second: str
 
 
-class CompareOut(Schema):
+class CompareOut(BaseModel):
     delta_eok: float
     ciede2000: float
     contrast: float
 
 
-class ParsedColor(Schema):
+class ParsedColor(BaseModel):
     hex: str
     name: str
 
 
-class ParsedOut(Schema):
+class ParsedOut(BaseModel):
     colors: list[ParsedColor]
 
 
@@ -262,7 +263,7 @@ def groups_out(palette: values.Palette) -> list[GroupOut]:
 
 
 def picture_out(picture: Picture) -> PictureOut:
-    return PictureOut.from_orm(picture)
+    return PictureOut.model_validate(picture)
 
 
 def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:

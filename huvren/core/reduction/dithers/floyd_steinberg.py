@@ -141,7 +141,7 @@ def carrying_range(target: Target) -> Floats:
     gaps = np.abs(rgb - target.rgb[target.nearest[few]]).max(axis=1) / 255
     reach = REACH * float(np.average(gaps, weights=histogram.counts[few])) + 1 / 255
     coded = np.arange(256) / 255
-    values = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
+    values: Floats = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
     values[:, 0] = LINEAR_OF_BYTE
     return values
 

@@ -67,7 +67,7 @@ export function PictureArea({ name, width, height, original, result, version, la
       pen.fillStyle = checks(pen);
       pen.fillRect(view.x, view.y, width * view.zoom, height * view.zoom);
       pen.imageSmoothingEnabled = view.zoom < 1;
-      pen.imageSmoothingQuality = "medium";
+      pen.imageSmoothingQuality = view.zoom < 0.5 ? "medium" : "low";
       pen.drawImage(source, view.x, view.y, width * view.zoom, height * view.zoom);
       pen.restore();
     };

@@ -21,7 +21,7 @@ function kilobytes(bytes: number) {
 
 /** The size of the file, measured by writing it; asked for once the controls rest. */
 function useFileSize(bench: BenchState) {
-  const { palette, recipe, preview } = bench;
+  const { palette, recipe, preview, busy } = bench;
   const picture = palette.links[0]?.picture.id ?? "";
   const [settled, setSettled] = useState<Recipe | null>(null);
   useEffect(() => {
@@ -43,7 +43,7 @@ function useFileSize(bench: BenchState) {
   });
   const proposed = useQuery({
     queryKey: ["size", palette.id, picture, palette.revision, settled],
-    enabled: settled !== null && preview !== null,
+    enabled: settled !== null && settled === recipe && preview !== null && !busy,
     staleTime: Infinity,
     queryFn: () =>
       unwrap(

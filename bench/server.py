@@ -1,0 +1,115 @@
+"""The served application: a palette operation over HTTP, and a preview from the key press to pixels."""
+
+import io
+import json
+import os
+import statistics
+import subprocess
+import time
+import urllib.request
+from collections.abc import Callable
+from http.cookiejar import CookieJar
+from typing import Any
+
+from PIL import Image
+from playwright.sync_api import sync_playwright
+
+from tools.postgres import free_port
+from tools.run import gunicorn
+from tools.steps import PYTHON, ROOT
+
+CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync"
+
+TO_PIXELS = """() => new Promise((done) => {
+  const field = document.querySelector('input[aria-label="Number of colors"]');
+  const strip = document.querySelector('[role=listbox]');
+  const count = strip.querySelectorAll('[role=option]').length;
+  field.focus();
+  const begun = performance.now();
+  const watch = new MutationObserver(() => {
+    if (strip.querySelectorAll('[role=option]').length === count) return;
+    watch.disconnect();
+    requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - begun)));
+  });
+  watch.observe(strip, { childList: true, subtree: true });
+  field.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowUp", bubbles: true, cancelable: true }));
+})"""
+
+
+class _Session:
+    """A visitor signed in by the demo setting."""
+
+    def __init__(self, base: str) -> None:
+        self.base = base
+        self.jar = CookieJar()
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+        self.opener.open(base + "/")
+
+    def post(self, path: str, body: bytes, kind: str = "application/json") -> Any:
+        token = next(cookie.value for cookie in self.jar if cookie.name == "csrftoken")
+        request = urllib.request.Request(
+            self.base + path, body, {"Content-Type": kind, "X-CSRFToken": token or "", "Origin": self.base}
+        )
+        return json.load(self.opener.open(request))
+
+    def upload(self, data: bytes) -> Any:
+        edge = "----edge"
+        head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="two.png"\r\nContent-Type: image/png\r\n\r\n'
+        return self.post(
+            "/api/pictures", head.encode() + data + f"\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
+        )
+
+
+def measure(report: Callable[..., None], image: Image.Image) -> None:
+    """Start the server on the benchmarks' database and measure against it."""
+    port = free_port()
+    env = {**os.environ, "HUVREN_DEMO": "1"}
+    for words in (["migrate", "--noinput"], ["load_demo"]):
+        subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
+    process = subprocess.Popen([str(word) for word in gunicorn(port, 1, 8)], cwd=ROOT, env=env, stderr=subprocess.DEVNULL)
+    try:
+        base = f"http://127.0.0.1:{port}"
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"{base}/api/health")
+                break
+            except OSError:
+                time.sleep(0.1)
+        session = _Session(base)
+        _operations(report, session)
+        buffer = io.BytesIO()
+        image.save(buffer, "PNG")
+        picture = session.upload(buffer.getvalue())
+        palette = session.post("/api/palettes", json.dumps({"picture": picture["id"], "recipe": {"colors": 24}}).encode())
+        _preview(report, base, palette["id"])
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def _operations(report: Callable[..., None], session: _Session) -> None:
+    text = " ".join(f"#{n:02x}{255 - n:02x}{n * 7 % 256:02x}" for n in range(256))
+    palette = session.post("/api/palettes", json.dumps({"text": text}).encode())
+    times = []
+    for step in range(60):
+        operation = {"kind": "move_swatches", "ids": [palette["swatches"][step * 3]["id"]], "to": (step * 37) % 256}
+        begun = time.perf_counter()
+        palette = session.post(
+            f"/api/palettes/{palette['id']}/operations", json.dumps({"base": palette["revision"], "operation": operation}).encode()
+        )
+        times.append((time.perf_counter() - begun) * 1e3)
+    median = statistics.median(times)
+    report("operation over HTTP, 256 swatches / 30 ms", f"{median:.1f} ms", median / 30, 1.0)
+
+
+def _preview(report: Callable[..., None], base: str, palette: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{base}/palettes/{palette}")
+        page.get_by_role("slider", name="Divider between original and result").wait_for()
+        page.wait_for_timeout(2500)
+        times = [page.evaluate(TO_PIXELS) for _ in range(25)][3:]
+        browser.close()
+    median = statistics.median(times)
+    report("preview, 2 MP, key press to pixels / 150 ms", f"{median:.0f} ms", median / 150, 1.0)
