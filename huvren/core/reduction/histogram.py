@@ -203,7 +203,7 @@ def _bin(oklab, counts, origin, levels, step):
     return points, weights, bin_of
 
 
-MOST_EXACT = 1 << 14
+MOST_EXACT = 1 << 15
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,6 @@ import {
   useRef,
   useState,
 } from "react";
-import { useScreen } from "../../shell/store";
 import { fitView, type View, zoomAt } from "./view";
 
 interface Props {
@@ -24,13 +23,13 @@ interface Props {
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
 export function PictureArea({ name, width, height, original, result, version, label }: Props) {
   const area = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const left = useRef<HTMLCanvasElement>(null);
+  const right = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [view, setView] = useState<View | null>(null);
   const [divider, setDivider] = useState(0.5);
   const [fitted, setFitted] = useState(true);
   const grip = useRef<{ kind: "pan"; x: number; y: number; view: View } | { kind: "divide" } | null>(null);
-  const surround = useScreen((screen) => screen.surround);
 
   useLayoutEffect(() => {
     const box = area.current;
@@ -43,37 +42,15 @@ export function PictureArea({ name, width, height, original, result, version, la
     if (size.width && fitted) setView(fitView(width, height, size.width, size.height));
   }, [size, width, height, fitted]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: version and surround are reasons to draw again
+  const split = Math.round(divider * size.width);
+  // Each side has a canvas of its own, so that a new preview does not scale the original once more.
   useLayoutEffect(() => {
-    const target = canvas.current;
-    const pen = target?.getContext("2d");
-    if (!target || !pen || !view || !size.width) return;
-    const ratio = window.devicePixelRatio || 1;
-    const wide = Math.round(size.width * ratio);
-    const high = Math.round(size.height * ratio);
-    if (target.width !== wide || target.height !== high) {
-      target.width = wide;
-      target.height = high;
-    }
-    pen.setTransform(ratio, 0, 0, ratio, 0, 0);
-    pen.clearRect(0, 0, size.width, size.height);
-    const split = Math.round(divider * size.width);
-    const draw = (source: CanvasImageSource | null, from: number, to: number) => {
-      if (!source || to <= from) return;
-      pen.save();
-      pen.beginPath();
-      pen.rect(from, 0, to - from, size.height);
-      pen.clip();
-      pen.fillStyle = checks(pen);
-      pen.fillRect(view.x, view.y, width * view.zoom, height * view.zoom);
-      pen.imageSmoothingEnabled = view.zoom < 1;
-      pen.imageSmoothingQuality = view.zoom < 0.5 ? "medium" : "low";
-      pen.drawImage(source, view.x, view.y, width * view.zoom, height * view.zoom);
-      pen.restore();
-    };
-    draw(original, 0, split);
-    draw(result, split, size.width);
-  }, [view, size, divider, original, result, version, width, height, surround]);
+    draw(left.current, original, { size, view, width, height, from: 0, to: result ? split : size.width });
+  }, [view, size, split, original, width, height, result]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that the result was painted anew
+  useLayoutEffect(() => {
+    draw(right.current, result, { size, view, width, height, from: split, to: size.width });
+  }, [view, size, split, result, version, width, height]);
 
   const zoomTo = useCallback(
     (zoom: number, x = size.width / 2, y = size.height / 2) => {
@@ -160,7 +137,8 @@ export function PictureArea({ name, width, height, original, result, version, la
       }}
       onDoubleClick={() => setFitted(true)}
     >
-      <canvas ref={canvas} data-testid="picture" className="absolute inset-0 size-full" />
+      <canvas ref={left} className="absolute inset-0 size-full" />
+      <canvas ref={right} data-testid="picture" className="absolute inset-0 size-full" />
       {result && (
         <div
           data-divider
@@ -229,6 +207,42 @@ function ZoomButton({
       {children}
     </button>
   );
+}
+
+interface Side {
+  size: { width: number; height: number };
+  view: View | null;
+  width: number;
+  height: number;
+  from: number;
+  to: number;
+}
+
+/** Draw a picture of width × height into its view, between two places of the area; crisp from 100 % on. */
+function draw(target: HTMLCanvasElement | null, source: CanvasImageSource | null, side: Side) {
+  const pen = target?.getContext("2d");
+  const { size, view, width, height, from, to } = side;
+  if (!target || !pen || !view || !size.width) return;
+  const ratio = window.devicePixelRatio || 1;
+  const wide = Math.round(size.width * ratio);
+  const high = Math.round(size.height * ratio);
+  if (target.width !== wide || target.height !== high) {
+    target.width = wide;
+    target.height = high;
+  }
+  pen.setTransform(ratio, 0, 0, ratio, 0, 0);
+  pen.clearRect(0, 0, size.width, size.height);
+  if (!source || to <= from) return;
+  pen.save();
+  pen.beginPath();
+  pen.rect(from, 0, to - from, size.height);
+  pen.clip();
+  pen.fillStyle = checks(pen);
+  pen.fillRect(view.x, view.y, width * view.zoom, height * view.zoom);
+  pen.imageSmoothingEnabled = view.zoom < 1;
+  pen.imageSmoothingQuality = view.zoom < 0.5 ? "medium" : "low";
+  pen.drawImage(source, view.x, view.y, width * view.zoom, height * view.zoom);
+  pen.restore();
 }
 
 let pattern: CanvasPattern | null = null;
