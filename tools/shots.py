@@ -1,0 +1,83 @@
+"""Take the pictures of docs/screenshots from a fresh demo: `./run shots`."""
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync"
+
+
+def _open(page: Page, base: str, palette: str) -> None:
+    page.goto(base)
+    page.get_by_role("button", name=palette).first.click()
+    page.get_by_role("tablist").wait_for()
+    page.wait_for_timeout(2500)
+
+
+def shelf(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_text("Plate 4, lamplight").wait_for()
+    page.wait_for_timeout(800)
+
+
+def reduce_light(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.get_by_role("option", name="Eye-spot").click()
+    page.mouse.move(640, 500)
+    page.wait_for_timeout(1200)
+
+
+def reduce_preview_dark(page: Page, base: str) -> None:
+    page.get_by_label("Surround dark").check()
+    _open(page, base, "Plate 9, under stars")
+    page.get_by_role("spinbutton", name="Number of colors").fill("12")
+    page.wait_for_timeout(2500)
+
+
+def gather(page: Page, base: str) -> None:
+    page.get_by_label("Surround light").check()
+    _open(page, base, "Press inks, spring run")
+    page.keyboard.press("a")
+    page.get_by_label("Type or paste colors").fill("#e85421, oklch(0.84 0.15 85) tomato rgb(30 92 140)")
+    page.wait_for_timeout(900)
+
+
+def arrange(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.keyboard.press("3")
+    page.wait_for_timeout(900)
+
+
+def deliver_mid(page: Page, base: str) -> None:
+    page.get_by_label("Surround mid").check()
+    _open(page, base, "Plate 7, first light")
+    page.keyboard.press("4")
+    page.get_by_role("radio", name=".png indexed picture").check()
+    page.wait_for_timeout(1500)
+
+
+SHOTS: dict[str, Callable[[Page, str], None]] = {
+    "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "gather": gather,
+    "arrange": arrange, "deliver-mid": deliver_mid,
+}  # fmt: skip
+
+
+def main() -> int:
+    """Take every picture at 1280×800."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        for name, take in SHOTS.items():
+            take(page, sys.argv[1])
+            page.screenshot(path=FOLDER / f"{name}.png")
+            print(f"  {name}.png")
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
