@@ -20,7 +20,7 @@ from huvren.core.formats import FORMATS, Document, read_palette
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture, open_picture, read_picture
-from huvren.core.reduction.adopt import adopt, kept_colors
+from huvren.core.reduction.adopt import adopt, kept_colors, paint_with
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.histogram import build_histogram
@@ -71,12 +71,14 @@ def _reduce(options: argparse.Namespace) -> int:
         found = read_palette(_read(options.palette), options.palette.name)[1].palette
         fixed = [s.color.bytes[:3] for s in [*locked, *found.swatches] if s.color.alpha > 0]
         palette = Palette(found.name, (*locked, *found.swatches), found.groups)
+        if len(palette.swatches) > MOST:
+            raise BadInput(f"“{options.palette.name}” makes {len(palette.swatches)} colors; an indexed picture holds {MOST}.")
     recipe = ReduceRecipe(
         colors=min(max(options.colors or len(fixed or []) or 24, FEWEST), MOST), dither=options.dither,
         strength=options.strength, chooser=options.chooser,
     )  # fmt: skip
     reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed)
-    adopted = adopt(palette, reduction, options.input.name)
+    adopted = adopt(palette, reduction, options.input.name) if fixed is None else paint_with(palette, reduction)
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
     clock = time.perf_counter()

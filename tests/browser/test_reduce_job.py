@@ -46,6 +46,8 @@ def test_drop_reduce_rename_reorder_undo_download(page: Page, picture: bytes) ->
     expect(page.get_by_role("option")).to_have_count(24)
 
     # Reduce: type a number, see the preview in the strip, keep it.
+    page.get_by_role("spinbutton", name="Number of colors").fill("257")
+    expect(page.get_by_role("alert")).to_have_text("257 is more than 256, the most there can be here.")
     page.get_by_role("spinbutton", name="Number of colors").fill("9")
     expect(page.get_by_role("option")).to_have_count(9)
     expect(page.get_by_text("preview, not kept")).to_be_visible()

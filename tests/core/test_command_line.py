@@ -44,10 +44,12 @@ def test_reduce_writes_picture_palette_and_figures(picture: Path, capsys: pytest
 
 def test_reduce_with_a_given_palette(picture: Path, capsys: pytest.CaptureFixture[str]) -> None:
     codes, out = picture.with_name("p.hex"), picture.with_name("o.png")
-    codes.write_text("000000\nffffff\nc06030\n")
+    codes.write_text("000000\nffffff\nc06030\n")  # not in order of lightness
     assert main(["reduce", str(picture), "--palette", str(codes), "--out", str(out)]) == 0
     shown = {tuple(c) for c in np.asarray(Image.open(out).convert("RGB")).reshape(-1, 3).tolist()}
     assert shown <= {(0, 0, 0), (255, 255, 255), (0xC0, 0x60, 0x30)}
+    raw = Image.open(out).getpalette() or []
+    assert raw[:9] == [0, 0, 0, 255, 255, 255, 0xC0, 0x60, 0x30], "the order of the given palette is kept"
     assert "Painted with the 3 colors of p.hex." in capsys.readouterr().out
 
 

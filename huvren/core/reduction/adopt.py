@@ -49,6 +49,25 @@ def _match(colors: Sequence[ColorBytes], free: list[Swatch]) -> dict[int, Swatch
     return pairs
 
 
+def paint_with(palette: Palette, reduction: Reduction) -> Adopted:
+    """The palette as it is, in its own order, for a reduction that used a fixed list of its colors.
+
+    A transparent swatch is added at the end where the picture needs one and the palette has none.
+    """
+    first: dict[ColorBytes, str] = {}
+    for swatch in palette.swatches:
+        if swatch.color.alpha > 0:
+            first.setdefault(swatch.color.bytes[:3], swatch.id)
+    table = [first[int(red), int(green), int(blue)] for red, green, blue in reduction.rgb]
+    if reduction.transparent >= 0:
+        clear = next((swatch for swatch in palette.swatches if swatch.color.alpha == 0), None)
+        if clear is None:
+            clear = Swatch(TRANSPARENT, "Transparent")
+            palette = palette.with_swatches([*palette.swatches, clear])
+        table.append(clear.id)
+    return Adopted(palette, tuple(table))
+
+
 def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
     """The palette after a reduction.
 

@@ -362,13 +362,15 @@ export function Readout() {
           them.
         </p>
       )}
-      <div className="mt-1 -ml-1.5 flex border-t border-line pt-1">
-        <TextButton onClick={() => void operate({ kind: "duplicate_swatches", ids: selected })}>
-          Duplicate
-        </TextButton>
-        <TextButton onClick={() => void operate({ kind: "delete_swatches", ids: selected })}>
-          Delete
-        </TextButton>
+      <div className="mt-1 border-t border-line pt-1">
+        <div className="-ml-1.5 flex">
+          <TextButton onClick={() => void operate({ kind: "duplicate_swatches", ids: selected })}>
+            Duplicate
+          </TextButton>
+          <TextButton onClick={() => void operate({ kind: "delete_swatches", ids: selected })}>
+            Delete
+          </TextButton>
+        </div>
       </div>
     </aside>
   );

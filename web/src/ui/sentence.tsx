@@ -62,6 +62,7 @@ export function NumberWord({ label, value, min, max, unit, hint, onChange }: Num
     const typed = Number.parseInt(digits, 10);
     if (typed >= min && typed <= max) onChange(typed);
   };
+  const beyond = text !== "" && (Number(text) > max || Number(text) < min);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Anchor asChild>
@@ -113,7 +114,14 @@ export function NumberWord({ label, value, min, max, unit, hint, onChange }: Num
             />
             <span className="w-7 text-[13px] text-quiet">{max}</span>
           </div>
-          <p className="text-[13px] text-quiet">{hint}</p>
+          {beyond ? (
+            <p role="alert" className="text-[13px] font-semibold">
+              {text} is {Number(text) > max ? `more than ${max}, the most` : `less than ${min}, the least`}{" "}
+              there can be here.
+            </p>
+          ) : (
+            <p className="text-[13px] text-quiet">{hint}</p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

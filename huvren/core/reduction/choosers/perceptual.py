@@ -223,8 +223,8 @@ class _Means:
 def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floats:
     """Weighted k-means from the given (k, 3) centers; the first `fixed` of them do not move.
 
-    On a sample: rounds of plain k-means, then relocations that are taken back where they do not pay, then on all points rounds that aim at the
-    mean distance instead of the mean square.
+    On a sample: rounds of plain k-means, then relocations that are taken back where they do not pay; then, on all
+    points, rounds that aim at the mean distance instead of the mean square.
     """
     none = np.empty(0)
     few = slice(None, None, max(1, len(places) // max(ENOUGH, ENOUGH_EACH * len(centers))))
