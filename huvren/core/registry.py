@@ -46,5 +46,12 @@ class Registry(Generic[EntryType]):
     def __len__(self) -> int:
         return len(self._entries)
 
+    def known(self, entry_id: str) -> str:
+        """The id itself; raises `ValueError`, as pydantic wants it, for one that is not registered."""
+        try:
+            return self[entry_id].id
+        except Unknown as error:
+            raise ValueError(str(error)) from error
+
     def ids(self) -> tuple[str, ...]:
         return tuple(self._entries)

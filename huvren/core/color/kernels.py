@@ -170,3 +170,63 @@ def oklch_rows_to_srgb(oklch, srgb):
         srgb[row, 0] = encode_srgb(red)
         srgb[row, 1] = encode_srgb(green)
         srgb[row, 2] = encode_srgb(blue)
+
+
+IN_GAMUT_SLACK = 1e-6
+JUST_NOTICEABLE = 0.02
+CHROMA_STEP = 1e-4
+
+
+@njit(inline="always")
+def _clip(value):
+    return min(max(value, 0.0), 1.0)
+
+
+@njit(inline="always")
+def _is_displayable(red, green, blue):
+    low = min(red, green, blue)
+    return low >= -IN_GAMUT_SLACK and max(red, green, blue) <= 1 + IN_GAMUT_SLACK
+
+
+@njit(cache=True)
+def _clipped(lightness, chroma, cosine, sine):
+    """sRGB of an OKLCh color, whether it is displayable, its clipped form and how far the clip is away in OKLab."""
+    a, b = chroma * cosine, chroma * sine
+    red, green, blue = oklab_to_linear(lightness, a, b)
+    red, green, blue = encode_srgb(red), encode_srgb(green), encode_srgb(blue)
+    inside = _is_displayable(red, green, blue)
+    red, green, blue = _clip(red), _clip(green), _clip(blue)
+    back, back_a, back_b = linear_to_oklab(decode_srgb(red), decode_srgb(green), decode_srgb(blue))
+    return inside, red, green, blue, np.sqrt((back - lightness) ** 2 + (back_a - a) ** 2 + (back_b - b) ** 2)
+
+
+@njit(cache=True)
+def oklch_rows_into_gamut(oklch, srgb):
+    """(n, 3) OKLCh into (n, 3) sRGB within 0..1: chroma reduction with local clip, CSS Color 4 §13.2.2."""
+    for row in range(oklch.shape[0]):
+        lightness = oklch[row, 0]
+        if lightness >= 1 or lightness <= 0:
+            srgb[row] = 1.0 if lightness >= 1 else 0.0
+            continue
+        angle = np.radians(oklch[row, 2])
+        cosine, sine = np.cos(angle), np.sin(angle)
+        low, high = 0.0, oklch[row, 1]
+        inside, red, green, blue, distance = _clipped(lightness, high, cosine, sine)
+        low_inside = True
+        while not inside and distance >= JUST_NOTICEABLE and high - low > CHROMA_STEP:
+            middle = (low + high) / 2
+            candidate_inside, red, green, blue, distance = _clipped(lightness, middle, cosine, sine)
+            if low_inside and candidate_inside:
+                low = middle
+                distance = JUST_NOTICEABLE
+            elif distance < JUST_NOTICEABLE:
+                if JUST_NOTICEABLE - distance < CHROMA_STEP:
+                    break
+                low_inside = False
+                low = middle
+                distance = JUST_NOTICEABLE
+            else:
+                high = middle
+        srgb[row, 0] = red
+        srgb[row, 1] = green
+        srgb[row, 2] = blue

@@ -4,35 +4,54 @@ A codec declares its id, endings, kind, media type, what it keeps and its limits
 has them. Nothing else lists formats: menus, accepted endings, the command line and the tests derive from here.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 
 from huvren.core.color.arrays import Bytes
-from huvren.core.errors import BadFile
-from huvren.core.palette.values import Palette
+from huvren.core.color.value import Color
+from huvren.core.errors import BadFile, TooLarge
+from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.values import MOST_SWATCHES, Group, Palette, Swatch, clean_name
 from huvren.core.registry import Registry
+
+Family = Literal["palette", "picture", "code", "chart"]
 
 
 @dataclass(frozen=True)
 class Keeps:
-    """What a format holds of a palette."""
+    """What a format holds of a palette. `alpha` may be kept for one wholly clear swatch alone."""
 
+    title: bool = False
     names: bool = False
     groups: bool = False
-    alpha: bool = False
+    alpha: Literal["none", "one clear", "all"] = "none"
     ids: bool = False
     locks: bool = False
+    columns: bool = False
     spaces: tuple[str, ...] = ("srgb",)
     depth_bits: int | None = 8
+    """Bits a channel of the sRGB form; None for floating point."""
     most: int | None = None
+    longest_name: int | None = None
+
+
+@dataclass(frozen=True)
+class Option:
+    """A choice that a writer offers; the first is taken where none is made."""
+
+    id: str
+    label: str
+    choices: tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True)
 class Document:
-    """What is written: a palette and, for picture formats, an (h, w) index map into its swatches."""
+    """What is written: a palette and, for picture formats, an (h, w) index map into its swatches; options by id."""
 
     palette: Palette
     indices: Bytes | None = None
+    options: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -48,12 +67,14 @@ class Format:
     id: str
     endings: tuple[str, ...]
     kind: str
+    family: Family
     media_type: str
     keeps: Keeps
     use: str
     needs_picture: bool = False
     fixed_lines: int = 0
     """Lines every such file begins with; a preview of the text leaves them out."""
+    options: tuple[Option, ...] = ()
     sniff: Callable[[bytes], float] = field(default=lambda data: 0.0)
     """Confidence 0..1 that these bytes are of this format."""
     read: Callable[[bytes], Found] | None = None
@@ -63,19 +84,85 @@ class Format:
     def label(self) -> str:
         return f"{self.endings[0]} {self.kind}"
 
+    @property
+    def is_text(self) -> bool:
+        return self.media_type.startswith(("text/", "application/json"))
+
+    def option(self, document: Document, option_id: str) -> str:
+        """The choice made for an option. Raises `BadFile` for one that is not offered."""
+        option = next(entry for entry in self.options if entry.id == option_id)
+        known = [choice for choice, _ in option.choices]
+        chosen = document.options.get(option_id, known[0])
+        if chosen not in known:
+            raise BadFile(f"“{chosen}” is no choice for {option.label}. Choose one of: {', '.join(known)}.")
+        return chosen
+
 
 FORMATS: Registry[Format] = Registry("format")
 
 
-def read_palette(data: bytes, name: str = "the file") -> tuple[Format, Found]:
-    """Read a palette file by its contents. Raises `BadFile`."""
-    if not data:
-        raise BadFile(f"“{name}” is empty: it has no bytes.")
-    best = max((entry for entry in FORMATS if entry.read), key=lambda entry: entry.sniff(data))
-    if best.sniff(data) <= 0 or best.read is None:
-        endings = ", ".join(entry.endings[0] for entry in FORMATS if entry.read)
-        raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")
-    return best, best.read(data)
+class SwatchList:
+    """Gathers swatches while a file is read: every swatch gets a name, groups come by name, too many are refused."""
+
+    def __init__(self) -> None:
+        self.swatches: list[Swatch] = []
+        self.groups: list[Group] = []
+        self._group: str | None = None
+        self._taken: set[str] = set()
+
+    def open_group(self, name: str | None) -> None:
+        """Swatches from here on belong to a group of this name; None for no group."""
+        cleaned = clean_name(name) if name else ""
+        if not cleaned:
+            self._group = None
+            return
+        known = next((group for group in self.groups if group.name == cleaned), None)
+        if known is None:
+            known = Group(cleaned)
+            self.groups.append(known)
+        self._group = known.id
+
+    def add(self, color: Color, name: str = "") -> None:
+        """One more swatch; without a name it gets the suggested one."""
+        if len(self.swatches) >= MOST_SWATCHES:
+            raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
+        cleaned = clean_name(name[:4000]) if len(name) <= 200 else clean_name(name[:200])
+        if not cleaned:
+            cleaned = unused_name(suggest_name(color), self._taken)
+        self._taken.add(cleaned)
+        self.swatches.append(Swatch(color, cleaned, group=self._group))
+
+    def palette(self, title: str = "", columns: int | None = None, example: str = "") -> Palette:
+        """What was gathered. Raises `BadFile` where there is no swatch; `example` says what a file should hold."""
+        if not self.swatches:
+            raise BadFile(f"The file holds no color. {example}".strip())
+        order = list(dict.fromkeys(swatch.group for swatch in self.swatches))
+        together = sorted(self.swatches, key=lambda swatch: order.index(swatch.group)) if len(order) > 1 else self.swatches
+        return Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(together)
+
+
+def held_color(color: Color, keeps: Keeps) -> Color:
+    """The color as a format can hold it, apart from depth: in its own space, as Lab, or mapped into sRGB."""
+    if color.space in keeps.spaces:
+        return color
+    if color.space == "lab-d65" and "lab" in keeps.spaces:
+        return Color("lab", color.to("lab"), color.alpha)
+    if not color.in_srgb and "lab" in keeps.spaces:
+        return Color("lab", color.to("lab"), color.alpha)
+    return Color("srgb", color.srgb, color.alpha)
+
+
+def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]:
+    """Runs of one group in order: the group's name (empty for none), and its swatches with their indices."""
+    names = {group.id: group.name for group in palette.groups}
+    run: list[tuple[int, Swatch]] = []
+    for index, swatch in enumerate(palette.swatches):
+        if run and swatch.group != run[-1][1].group:
+            yield names.get(run[-1][1].group or "", ""), run
+            run = []
+        run.append((index, swatch))
+    if run:
+        yield names.get(run[-1][1].group or "", ""), run
 
 
 def decode_text(data: bytes) -> str:
@@ -87,4 +174,28 @@ def decode_text(data: bytes) -> str:
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
-from huvren.core.formats import gpl, hex_list, huvren_json, indexed_png  # noqa: E402, F401
+def is_probably_text(data: bytes) -> bool:
+    """Whether the beginning holds no bytes that text never has."""
+    return not any(byte < 9 or 13 < byte < 27 for byte in data[:4096])
+
+
+from huvren.core.formats import (  # noqa: E402, F401, I001  (menu order)
+    gpl,
+    json_palette,
+    ase,
+    aco,
+    act,
+    pal_text,
+    pal_riff,
+    hex_list,
+    csv_table,
+    css_properties,
+    indexed_png,
+    strip_png,
+    chart_config,
+    chart_style,
+    cpt,
+    color_table,
+    own_colors,
+    text_scan,
+)

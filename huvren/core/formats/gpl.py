@@ -7,9 +7,7 @@ import re
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
-from huvren.core.palette.naming import suggest_name
-from huvren.core.palette.values import Group, Palette, Swatch, clean_name
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections
 
 FIRST_LINE = "GIMP Palette"
 _ROW = re.compile(r"\s*(\d+)\s+(\d+)\s+(\d+)(?:\s+(.*?))?\s*")
@@ -26,59 +24,49 @@ def read(data: bytes) -> Found:
     lines = decode_text(data).split("\n")
     if lines[0].strip() != FIRST_LINE:
         raise BadFile("Line 1: the fixed first line of a .gpl text palette is missing.")
-    name, columns = "Untitled", None
-    groups: list[Group] = []
-    group: str | None = None
-    swatches: list[Swatch] = []
+    title, columns = "", None
+    made = SwatchList()
     for number, line in enumerate(lines[1:], start=2):
         if not line.strip():
             continue
         if match := _GROUP.fullmatch(line):
-            if match.group(1):
-                groups.append(Group(clean_name(match.group(1))))
-                group = groups[-1].id
-            else:
-                group = None
+            made.open_group(match.group(1))
         elif line.lstrip().startswith("#"):
             continue
         elif line.startswith("Name:"):
-            name = clean_name(line[5:]) or name
+            title = line[5:].strip()
         elif line.startswith("Columns:"):
             value = line[8:].strip()
             if not value.isdigit():
                 raise BadFile(f"Line {number}: “Columns:” is followed by “{value[:20]}”; a whole number was expected.")
-            columns = int(value) or None
+            columns = min(int(value[:9]), 256) or None
         elif match := _ROW.fullmatch(line):
-            channels = [int(v) for v in match.groups()[:3]]
+            channels = [int(v[:9]) for v in match.groups()[:3]]
             if max(channels) > 255:
                 raise BadFile(f"Line {number}: {max(channels)} is more than 255.")
-            color = Color.from_bytes(*channels)
-            swatches.append(Swatch(color, clean_name(match.group(4) or "") or suggest_name(color), group=group))
+            made.add(Color.from_bytes(*channels), match.group(4) or "")
         else:
             raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no row of three numbers and a name.")
-    if not swatches:
-        raise BadFile("The file holds no color. A .gpl text palette has rows such as “232  84  33  Eye-spot”.")
-    return Found(Palette(name, (), tuple(groups), columns).with_swatches(swatches))
+    return Found(made.palette(title, columns, "A .gpl text palette has rows such as “232  84  33  Eye-spot”."))
 
 
 def write(document: Document) -> bytes:
     """Rows in palette order; alpha is not written."""
     palette = document.palette
-    names = {group.id: group.name for group in palette.groups}
     lines = [FIRST_LINE, f"Name: {palette.name}", f"Columns: {palette.columns or 0}", "#"]
-    group: str | None = None
-    for swatch in palette.swatches:
-        if swatch.group != group:
-            group = swatch.group
-            lines.append(f"{_NO_GROUP} {names[group]}" if group else _NO_GROUP)
-        red, green, blue, _ = swatch.color.bytes
-        lines.append(f"{red:3d} {green:3d} {blue:3d}\t{swatch.name}")
+    for place, (group, run) in enumerate(sections(palette)):
+        if group or place:
+            lines.append(f"{_NO_GROUP} {group}".rstrip())
+        for _, swatch in run:
+            red, green, blue, _ = swatch.color.bytes
+            lines.append(f"{red:3d} {green:3d} {blue:3d}\t{swatch.name}")
     return ("\n".join(lines) + "\n").encode()
 
 
 FORMATS.register(
     Format(
-        "gpl", (".gpl",), "text palette", "text/plain; charset=utf-8", Keeps(names=True, groups=True),
+        "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8",
+        Keeps(title=True, names=True, groups=True, columns=True),
         "Names and order as plain text; painting programs read it.", fixed_lines=1, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

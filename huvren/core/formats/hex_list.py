@@ -4,9 +4,7 @@ import re
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
-from huvren.core.palette.naming import suggest_name, unused_name
-from huvren.core.palette.values import Palette, Swatch
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text
 
 _CODE = re.compile(r"\s*(?:#|0x)?([0-9a-fA-F]{6}|[0-9a-fA-F]{3})\s*")
 
@@ -20,8 +18,7 @@ def sniff(data: bytes) -> float:
 
 def read(data: bytes) -> Found:
     """One code a line, blank lines skipped."""
-    swatches: list[Swatch] = []
-    taken: set[str] = set()
+    made = SwatchList()
     for number, line in enumerate(decode_text(data).split("\n"), start=1):
         if not line.strip():
             continue
@@ -29,13 +26,8 @@ def read(data: bytes) -> Found:
         if not match:
             raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no code of six hex digits.")
         digits = match.group(1)
-        color = Color.from_bytes(*bytes.fromhex(digits if len(digits) == 6 else "".join(d * 2 for d in digits)))
-        name = unused_name(suggest_name(color), taken)
-        taken.add(name)
-        swatches.append(Swatch(color, name))
-    if not swatches:
-        raise BadFile("The file holds no color. A .hex list has one code such as “e55521” a line.")
-    return Found(Palette("Untitled").with_swatches(swatches))
+        made.add(Color.from_bytes(*bytes.fromhex(digits if len(digits) == 6 else "".join(d * 2 for d in digits))))
+    return Found(made.palette(example="A .hex list has one code such as “e55521” a line."))
 
 
 def write(document: Document) -> bytes:
@@ -45,7 +37,7 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "hex", (".hex",), "code list", "text/plain; charset=utf-8", Keeps(),
+        "hex", (".hex",), "code list", "palette", "text/plain; charset=utf-8", Keeps(),
         "Bare codes, one a line, for pasting and pixel programs.", sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

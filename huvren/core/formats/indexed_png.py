@@ -1,49 +1,15 @@
-"""Indexed PNG: the reduced picture with the palette in strip order (PLTE, and tRNS for alpha; ISO/IEC 15948)."""
+"""Indexed PNG: the reduced picture with the palette in strip order (PLTE, and tRNS for alpha; ISO/IEC 15948).
+
+`color_table.py` reads such files back.
+"""
 
 import io
 
 import numpy as np
 from PIL import Image
 
-from huvren.core.color.value import Color
-from huvren.core.errors import BadFile, BadInput
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps
-from huvren.core.palette.naming import suggest_name, unused_name
-from huvren.core.palette.values import Palette, Swatch
-from huvren.core.pictures import open_picture
-
-SIGNATURE = b"\x89PNG\r\n\x1a\n"
-INDEXED = 3
-
-
-def sniff(data: bytes) -> float:
-    return 1.0 if data[:8] == SIGNATURE and data[25:26] == bytes([INDEXED]) else 0.0
-
-
-def read(data: bytes) -> Found:
-    """The palette of the picture in index order, with its transparency."""
-    image = open_picture(data, "the picture")
-    try:
-        image.load()
-    except (OSError, SyntaxError, ValueError) as error:
-        raise BadFile("The picture is damaged or cut short.") from error
-    if image.mode != "P":
-        raise BadFile("The picture holds no palette of its own.")
-    colors = np.array(image.getpalette("RGB") or [], dtype=np.uint8).reshape(-1, 3)
-    alphas = [255] * len(colors)
-    shown = image.info.get("transparency")
-    if isinstance(shown, bytes):
-        alphas[: len(shown)] = list(shown)[: len(colors)]
-    elif isinstance(shown, int) and shown < len(colors):
-        alphas[shown] = 0
-    swatches: list[Swatch] = []
-    taken: set[str] = set()
-    for (red, green, blue), alpha in zip(colors.tolist(), alphas, strict=True):
-        color = Color.from_bytes(red, green, blue, alpha)
-        name = unused_name(suggest_name(color), taken)
-        taken.add(name)
-        swatches.append(Swatch(color, name))
-    return Found(Palette("Untitled").with_swatches(swatches))
+from huvren.core.errors import BadInput
+from huvren.core.formats import FORMATS, Document, Format, Keeps
 
 
 def write(document: Document) -> bytes:
@@ -69,8 +35,7 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "indexed-png", (".png",), "indexed picture", "image/png", Keeps(alpha=True, most=256),
-        "The reduced picture; its color table is the strip, in order.", needs_picture=True,
-        sniff=sniff, read=read, write=write,
+        "indexed-png", (".png",), "indexed picture", "picture", "image/png", Keeps(alpha="all", most=256),
+        "The reduced picture; its color table is the strip, in order.", needs_picture=True, write=write,
     )
 )  # fmt: skip

@@ -7,7 +7,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
-from huvren.core.color.gamut import clip_to_srgb, in_srgb_gamut, map_to_srgb
+from huvren.core.color.gamut import displayed
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 
@@ -35,15 +35,13 @@ class Derived:
 def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Flags]:
     """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed."""
     srgb = np.empty((len(colors), 3))
+    inside = np.ones(len(colors), dtype=bool)
     by_space: dict[str, list[int]] = {}
     for place, color in enumerate(colors):
         by_space.setdefault(color.space, []).append(place)
     for space, places in by_space.items():
-        srgb[places] = convert([colors[place].coords for place in places], space, "srgb")
-    inside = in_srgb_gamut(srgb)
-    for outside in np.flatnonzero(~inside).tolist():
-        srgb[outside] = map_to_srgb(np.array(colors[outside].to("oklch")))
-    return clip_to_srgb(srgb), inside
+        srgb[places], inside[places] = displayed([colors[place].coords for place in places], space)
+    return srgb, inside
 
 
 def derive(colors: Sequence[Color]) -> list[Derived]:

@@ -1,6 +1,6 @@
 """Swatch, Group, Palette: immutable values. A swatch keeps its id through every change but its removal."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 from uuid import uuid4
@@ -10,6 +10,9 @@ from huvren.core.errors import BadInput, Unknown
 
 LONGEST_NAME = 200
 MOST_SWATCHES = 100_000
+
+Usage = Mapping[str, int]
+"""Pixels that each swatch id paints in the linked pictures."""
 
 
 def new_id() -> str:
@@ -66,6 +69,16 @@ class Palette:
         if len(found) != len(wanted):
             raise Unknown("One of those swatches is no longer in the palette. Reload to see its present state.")
         return found
+
+    def group_name(self, group_id: str | None) -> str:
+        """The name of a group, empty for none."""
+        return next((group.name for group in self.groups if group.id == group_id), "")
+
+    def group(self, group_id: str) -> Group:
+        for group in self.groups:
+            if group.id == group_id:
+                return group
+        raise Unknown("That group is no longer in the palette. Reload to see its present state.")
 
     def with_swatches(self, swatches: Iterable[Swatch]) -> "Palette":
         """The same palette with other swatches; groups left without a swatch go."""

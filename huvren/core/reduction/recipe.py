@@ -1,22 +1,13 @@
 """The recipe of a reduction: its settings, and the sentence that says them."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-from huvren.core.errors import Unknown
-from huvren.core.reduction.choosers import CHOOSERS, Chooser
-from huvren.core.reduction.dithers import DITHERS, Dither
-from huvren.core.registry import Registry
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.dithers import DITHERS
 
 FEWEST, MOST = 1, 256
-
-
-def _known(registry: Registry[Chooser] | Registry[Dither], value: str) -> str:
-    try:
-        return registry[value].id
-    except Unknown as error:
-        raise ValueError(str(error)) from error
 
 
 class ReduceRecipe(BaseModel):
@@ -25,20 +16,10 @@ class ReduceRecipe(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
     kind: Literal["reduce"] = "reduce"
     colors: int = Field(default=24, ge=FEWEST, le=MOST)
-    chooser: str = "perceptual"
-    dither: str = "none"
+    chooser: Annotated[str, AfterValidator(CHOOSERS.known)] = "perceptual"
+    dither: Annotated[str, AfterValidator(DITHERS.known)] = "none"
     strength: int = Field(default=100, ge=0, le=100, description="percent")
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
-
-    @field_validator("chooser")
-    @classmethod
-    def _known_chooser(cls, value: str) -> str:
-        return _known(CHOOSERS, value)
-
-    @field_validator("dither")
-    @classmethod
-    def _known_dither(cls, value: str) -> str:
-        return _known(DITHERS, value)
 
 
 def say(recipe: ReduceRecipe, kept: int = 0) -> str:

@@ -7,9 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.convert import oklab_to_srgb
-from huvren.core.color.gamut import in_srgb_gamut, map_to_srgb
-from huvren.core.color.spaces import convert
+from huvren.core.color.gamut import displayed
 from huvren.core.errors import BadInput
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS, Target
@@ -38,10 +36,7 @@ class Reduction:
 
 def _to_bytes(oklab: Floats) -> Bytes:
     """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut."""
-    srgb = oklab_to_srgb(oklab)
-    for row in np.flatnonzero(~in_srgb_gamut(srgb)):
-        srgb[row] = map_to_srgb(convert(oklab[row], "oklab", "oklch"))
-    return np.rint(np.clip(srgb, 0, 1) * 255).astype(np.uint8)
+    return np.rint(displayed(oklab, "oklab")[0] * 255).astype(np.uint8)
 
 
 def _unique(rgb: Bytes, present: set[ColorBytes]) -> list[ColorBytes]:

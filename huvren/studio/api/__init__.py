@@ -4,11 +4,13 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from huvren import __version__
-from huvren.studio.api import colors, general, palettes, pictures, problems
+from huvren.studio.api import colors, general, imports, palettes, pictures, problems, ramps
 
 api = NinjaAPI(title="Huvren", version=__version__, auth=django_auth, docs_url=None, urls_namespace="api")
 problems.register(api)
 api.add_router("", general.router)
 api.add_router("/palettes", palettes.router)
+api.add_router("/palettes", ramps.router)
+api.add_router("/imports", imports.router)
 api.add_router("/pictures", pictures.router)
 api.add_router("/colors", colors.router)

@@ -1,5 +1,6 @@
 """The session, the menus and the shelf."""
 
+from collections.abc import Iterable
 from uuid import UUID
 
 from django.conf import settings
@@ -9,10 +10,13 @@ from ninja import Router
 from huvren import __version__
 from huvren.core.color.planes import WIDEST_CHROMA
 from huvren.core.formats import FORMATS, Format
+from huvren.core.palette.merging import SURVIVORS, Survivor
 from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.palette.values import palette_from_document
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
-from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.ramp.recipe import MOST_STEPS
+from huvren.core.reduction.choosers import CHOOSERS, Chooser
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.recipe import MOST
 from huvren.studio.api.schemas import (
@@ -20,6 +24,7 @@ from huvren.studio.api.schemas import (
     FormatOut,
     MenusOut,
     OperationOut,
+    OptionOut,
     PaletteCard,
     PictureCard,
     SessionOut,
@@ -44,32 +49,33 @@ def session(request: HttpRequest) -> SessionOut:
     return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__)
 
 
-def _held(entry: Format) -> tuple[list[str], list[str]]:
-    facts = {
-        "names": entry.keeps.names, "groups": entry.keeps.groups, "alpha": entry.keeps.alpha,
-        "ids": entry.keeps.ids, "locks": entry.keeps.locks, "order": True,
-    }  # fmt: skip
-    return [key for key, held in facts.items() if held], [key for key, held in facts.items() if not held]
+def _format_out(entry: Format) -> FormatOut:
+    options = [
+        OptionOut(id=option.id, label=option.label, choices=[ChoiceOut(id=c, label=text, use="") for c, text in option.choices])
+        for option in entry.options
+    ]
+    return FormatOut(
+        id=entry.id, ending=entry.endings[0], kind=entry.kind, family=entry.family, use=entry.use,
+        needs_picture=entry.needs_picture, is_text=entry.is_text, options=options,
+    )  # fmt: skip
+
+
+def _choices(entries: Iterable[Chooser | SortKey | Survivor]) -> list[ChoiceOut]:
+    return [ChoiceOut(id=entry.id, label=entry.label, use=entry.use) for entry in entries]
 
 
 @router.get("/menus", response=MenusOut)
 def menus(request: HttpRequest) -> MenusOut:
     """Everything that is registered."""
-    formats = []
-    for entry in FORMATS:
-        if entry.write:
-            keeps, drops = _held(entry)
-            formats.append(
-                FormatOut(
-                    id=entry.id, ending=entry.endings[0], kind=entry.kind, use=entry.use,
-                    needs_picture=entry.needs_picture, keeps=keeps, drops=drops,
-                )
-            )  # fmt: skip
     return MenusOut(
-        choosers=[ChoiceOut(id=c.id, label=c.label, use=c.use) for c in CHOOSERS],
+        choosers=_choices(CHOOSERS),
         dithers=[ChoiceOut(id=d.id, label=d.label, use=d.use, has_strength=d.has_strength) for d in DITHERS],
-        formats=formats,
+        formats=[_format_out(entry) for entry in FORMATS if entry.write],
         operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
+        sort_keys=_choices(SORT_KEYS),
+        merge_rules=_choices(SURVIVORS),
+        readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
+        most_steps=MOST_STEPS,
         most_colors=MOST,
         most_bytes=MOST_BYTES,
         most_pixels=MOST_PIXELS,

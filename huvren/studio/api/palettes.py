@@ -9,15 +9,18 @@ from ninja import Router, Status
 
 from huvren.core.color.notation import parse_colors
 from huvren.core.errors import BadInput
-from huvren.core.formats import FORMATS
 from huvren.core.palette import values
 from huvren.core.palette.operations.add import AddSwatches
+from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.values import clean_name
 from huvren.studio.api.schemas import (
     Change,
+    DeliveryIn,
+    DeliveryOut,
     FiguresNowOut,
     FiguresOut,
     GoTo,
+    LossOut,
     OperationIn,
     PaletteIn,
     PaletteOut,
@@ -26,13 +29,16 @@ from huvren.studio.api.schemas import (
     ReductionIn,
     SizeOut,
     StepOut,
+    StepPreviewIn,
+    StepProposalOut,
+    TableOut,
     groups_out,
     palette_out,
     swatches_out,
 )
 from huvren.studio.models import IndexMap, Palette
-from huvren.studio.services import get_owned, palettes, reductions
-from huvren.studio.services.links import pixels_per_swatch
+from huvren.studio.services import deliveries, get_owned, palettes, reductions
+from huvren.studio.services.links import coverage_of
 
 router = Router(tags=["palettes"])
 
@@ -53,7 +59,12 @@ def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     else:
         palette = values.Palette(clean_name(payload.name or "", "palette name") or "Untitled")
         label = "Begin an empty palette"
-        if payload.text:
+        if payload.document is not None:
+            step = BringIn(document=payload.document, source=payload.source or "a file")
+            found = values.palette_from_document(payload.document)
+            begun = values.Palette(clean_name(payload.name or found.name, "palette name") or "Untitled", columns=found.columns)
+            palette, label = step.apply(begun).palette, step.label(begun).replace("Append", "Begin with", 1)
+        elif payload.text:
             palette = AddSwatches(text=payload.text).apply(palette).palette
             label = f"Begin with {len(parse_colors(payload.text))} typed colors"
         state = palettes.create(request.user, palette, label)
@@ -83,6 +94,19 @@ def restore(request: HttpRequest, palette_id: UUID) -> Status[None]:
 def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> HttpResponse:
     """Apply one operation. 409 with the present palette when `base` is not its head."""
     return answer(palettes.apply(request.user, palette_id, payload.base, payload.operation))
+
+
+@router.post("/{palette_id}/operations/preview", response=StepProposalOut)
+def preview_operation(request: HttpRequest, palette_id: UUID, payload: StepPreviewIn) -> HttpResponse:
+    """What one operation would give; nothing is stored."""
+    proposed = palettes.propose(palettes.get_state(request.user, palette_id), payload.operation)
+    head = StepProposalOut(
+        swatches=swatches_out(proposed.palette, coverage_of(proposed.links)), groups=groups_out(proposed.palette),
+        tables=[TableOut(picture=link["picture"], table=link["table"]) for link in proposed.links],
+        successors=dict(proposed.successors), revision=proposed.state.row.head, sentence=proposed.label,
+        changes=proposed.palette != proposed.state.palette,
+    )  # fmt: skip
+    return HttpResponse(head.model_dump_json(), content_type="application/json")
 
 
 @router.post("/{palette_id}/undo", response=PaletteOut)
@@ -124,9 +148,8 @@ def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpR
     reduction, adopted = proposed.reduction, proposed.adopted
     height, width = reduction.indices.shape
     link = {"table": list(adopted.table), "counts": reduction.figures.counts[: len(adopted.table)].tolist()}
-    counts, total = pixels_per_swatch([link])
     head = ProposalOut(
-        swatches=swatches_out(adopted.palette, {key: n / total for key, n in counts.items()}),
+        swatches=swatches_out(adopted.palette, coverage_of([link])),
         groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
         figures=_figures(reduction), notes=list(reduction.notes), is_full=proposed.is_full,
         revision=state.row.head, sentence=proposed.sentence,
@@ -175,27 +198,36 @@ def _attachment(name: str, ending: str) -> str:
     return f"attachment; filename=\"{plain}{ending}\"; filename*=UTF-8''{quote(name, safe='')}{ending}"
 
 
+def _file(delivery: deliveries.Delivery, name: str) -> HttpResponse:
+    if delivery.data is None:
+        raise BadInput(delivery.problem or "The file cannot be written.")
+    headers = {"Content-Disposition": _attachment(name, delivery.format.endings[0]), "Cache-Control": "no-store"}
+    return HttpResponse(delivery.data, content_type=delivery.format.media_type, headers=headers)
+
+
 @router.get("/{palette_id}/files/{format_id}")
-def deliver(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
-    """The palette, or a picture painted with it, as a file."""
-    entry = FORMATS[format_id]
-    if entry.write is None:
-        raise BadInput(f"{entry.label} can be read but not written.")
+def whole_file(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
+    """The whole palette, or a picture painted with it, as a file."""
     state = palettes.get_state(request.user, palette_id)
-    data = entry.write(reductions.document_of(state, picture if entry.needs_picture else None))
-    return HttpResponse(
-        data,
-        content_type=entry.media_type,
-        headers={"Content-Disposition": _attachment(state.palette.name, entry.endings[0]), "Cache-Control": "no-store"},
-    )
+    return _file(deliveries.deliver(state, format_id, None, {}, picture), state.palette.name)
 
 
-@router.get("/{palette_id}/files/{format_id}/text", response=dict[str, str])
-def deliver_text(request: HttpRequest, palette_id: UUID, format_id: str) -> dict[str, str]:
-    """The beginning of a text file after its fixed first lines, to look at before downloading."""
-    entry = FORMATS[format_id]
+@router.post("/{palette_id}/files/{format_id}")
+def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> HttpResponse:
+    """The palette or some of its swatches as a file, with the format's options."""
     state = palettes.get_state(request.user, palette_id)
-    if entry.write is None or entry.needs_picture:
-        raise BadInput(f"{entry.label} has no text to show.")
-    text = entry.write(reductions.document_of(state, None)).decode()
-    return {"text": text.split("\n", entry.fixed_lines)[-1][:LONGEST_PREVIEW]}
+    return _file(deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture), state.palette.name)
+
+
+@router.post("/{palette_id}/files/{format_id}/report", response=DeliveryOut)
+def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> DeliveryOut:
+    """The keep report before downloading, and the beginning of a text file after its fixed first lines."""
+    state = palettes.get_state(request.user, palette_id)
+    made = deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture)
+    text = None
+    if made.data is not None and made.format.is_text:
+        text = made.data.decode().replace("\r\n", "\n").split("\n", made.format.fixed_lines)[-1][:LONGEST_PREVIEW]
+    return DeliveryOut(
+        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst) for loss in made.losses],
+        problem=made.problem, bytes=None if made.data is None else len(made.data), count=made.count, text=text,
+    )  # fmt: skip

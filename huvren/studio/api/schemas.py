@@ -1,6 +1,7 @@
 """What goes over the wire. The TypeScript client is generated from these."""
 
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -8,9 +9,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
 from huvren.core.palette.operations import AnyOperation
+from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.models import Picture
-from huvren.studio.services.links import Link, pixels_per_swatch
+from huvren.studio.services.links import Link, coverage_of
 from huvren.studio.services.palettes import State
 
 Triple = tuple[float, float, float]
@@ -111,6 +113,25 @@ class ProposalOut(BaseModel):
     sentence: str
 
 
+class TableOut(BaseModel):
+    """What the indices of a linked picture mean after a proposed step."""
+
+    picture: UUID
+    table: list[str | None]
+
+
+class StepProposalOut(BaseModel):
+    """What an operation would give: the strip after it, and which swatch takes over from which."""
+
+    swatches: list[SwatchOut]
+    groups: list[GroupOut]
+    tables: list[TableOut]
+    successors: dict[str, str]
+    revision: int
+    sentence: str
+    changes: bool = Field(description="false where the step would leave the palette as it is")
+
+
 class SizeOut(BaseModel):
     bytes: int | None
 
@@ -163,14 +184,21 @@ class ChoiceOut(BaseModel):
     has_strength: bool = False
 
 
+class OptionOut(BaseModel):
+    id: str
+    label: str
+    choices: list[ChoiceOut]
+
+
 class FormatOut(BaseModel):
     id: str
     ending: str
     kind: str
+    family: str
     use: str
     needs_picture: bool
-    keeps: list[str]
-    drops: list[str]
+    is_text: bool
+    options: list[OptionOut]
 
 
 class OperationOut(BaseModel):
@@ -185,6 +213,10 @@ class MenusOut(BaseModel):
     dithers: list[ChoiceOut]
     formats: list[FormatOut]
     operations: list[OperationOut]
+    sort_keys: list[ChoiceOut]
+    merge_rules: list[ChoiceOut]
+    readable_endings: list[str]
+    most_steps: int
     most_colors: int
     most_bytes: int
     most_pixels: int
@@ -205,12 +237,18 @@ class GoTo(Change):
 
 
 class PaletteIn(BaseModel):
-    """A new palette: empty, from typed colors, or from a picture reduced by a recipe."""
+    """A new palette: empty, from typed colors, from a document as an import gives it, or from a picture reduced."""
 
     name: str | None = None
     text: str | None = None
+    document: dict[str, Any] | None = None
+    source: str = ""
     picture: UUID | None = None
     recipe: ReduceRecipe = ReduceRecipe()
+
+
+class StepPreviewIn(BaseModel):
+    operation: AnyOperation
 
 
 class PreviewIn(BaseModel):
@@ -221,6 +259,87 @@ class PreviewIn(BaseModel):
 class ReductionIn(Change):
     picture: UUID
     recipe: ReduceRecipe
+
+
+class RampIn(BaseModel):
+    ramp: RampRecipe
+
+
+class LaneOut(BaseModel):
+    id: str
+    space: str
+    hue: str
+    label: str
+    use: str
+    rgba: str = Field(description="256 sRGB samples, four bytes each, base64")
+    steps: list[str]
+    lightness: list[float] = Field(description="OKLab L from end to end")
+    dip: float = Field(description="how far the lightness falls below the straight line between the ends")
+    rise: float
+    outside: int = Field(description="steps outside sRGB")
+
+
+class RampStopOut(BaseModel):
+    name: str
+    hex: str
+    position: float
+
+
+class RampOut(BaseModel):
+    lanes: list[LaneOut]
+    stops: list[RampStopOut]
+    sentence: str
+
+
+class CssOut(BaseModel):
+    text: str
+
+
+class DeliveryIn(BaseModel):
+    """`ids` for some swatches alone; options as the format lists them."""
+
+    ids: list[str] | None = None
+    options: dict[str, str] = {}
+    picture: UUID | None = None
+
+
+class LossOut(BaseModel):
+    code: str
+    text: str
+    count: int
+    worst: float | None
+
+
+class DeliveryOut(BaseModel):
+    """The keep report, and the beginning of the file where it is text."""
+
+    losses: list[LossOut]
+    problem: str | None
+    bytes: int | None
+    count: int
+    text: str | None
+
+
+class ReadingOut(BaseModel):
+    format: str
+    kind: str
+    title: str
+    swatches: list[SwatchOut]
+    groups: list[GroupOut]
+    notes: list[str]
+    document: dict[str, Any]
+
+
+class PictureFactsOut(BaseModel):
+    width: int
+    height: int
+    distinct: int
+
+
+class ImportOut(BaseModel):
+    name: str
+    readings: list[ReadingOut]
+    picture: PictureFactsOut | None
 
 
 class CompareIn(BaseModel):
@@ -280,11 +399,10 @@ def palette_out(state: State) -> PaletteOut:
         str(row.id): row
         for row in Picture.objects.filter(id__in=[link["picture"] for link in links])
     } if links else {}  # fmt: skip
-    counts, total = pixels_per_swatch(links)
     return PaletteOut(
         id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
         can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
-        swatches=swatches_out(state.palette, {key: n / total for key, n in counts.items()} if total else None),
+        swatches=swatches_out(state.palette, coverage_of(links)),
         groups=groups_out(state.palette),
         links=[_link_out(link, pictures) for link in links if link["picture"] in pictures],
     )  # fmt: skip

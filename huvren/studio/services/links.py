@@ -52,3 +52,9 @@ def pixels_per_swatch(links: list[Link]) -> tuple[dict[str, int], int]:
             if swatch_id is not None:
                 counts[swatch_id] = counts.get(swatch_id, 0) + count
     return counts, total
+
+
+def coverage_of(links: list[Link]) -> dict[str, float] | None:
+    """Share of the linked pictures' pixels, 0..1, that each swatch paints; None where no picture is linked."""
+    counts, total = pixels_per_swatch(links)
+    return {swatch_id: count / total for swatch_id, count in counts.items()} if total else None

@@ -1,6 +1,6 @@
 """Palettes: making them, applying operations, walking the history."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -17,7 +17,7 @@ from huvren.core.palette.values import palette_from_document, palette_to_documen
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Revision
 from huvren.studio.services import get_owned
-from huvren.studio.services.links import Link, follow
+from huvren.studio.services.links import Link, follow, pixels_per_swatch
 
 
 @dataclass(frozen=True)
@@ -74,17 +74,33 @@ def create(owner: AbstractBaseUser, palette: values.Palette, label: str, links: 
     return State(row, revision, palette, False, False)
 
 
+@dataclass(frozen=True)
+class Proposed:
+    """A step that is not made yet: its label, the palette and links after it, and who takes over from whom."""
+
+    state: State
+    label: str
+    palette: values.Palette
+    links: list[Link]
+    successors: Mapping[str, str]
+
+
+def propose(state: State, operation: Operation) -> Proposed:
+    """What an operation would give; nothing is stored."""
+    label = operation.label(state.palette)
+    outcome = operation.apply(state.palette, pixels_per_swatch(state.revision.links)[0])
+    links = follow(state.revision.links, state.palette, outcome.palette, outcome.successors)
+    return Proposed(state, label, outcome.palette, links, outcome.successors)
+
+
 @transaction.atomic
 def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Operation) -> State:
     """Apply one operation as one labeled step."""
     state = open_for_change(owner, palette_id, base)
-    label = operation.label(state.palette)
-    outcome = operation.apply(state.palette)
-    if outcome.palette == state.palette:
+    proposed = propose(state, operation)
+    if proposed.palette == state.palette:
         return state
-    return add_revision(
-        state, outcome.palette, label, follow(state.revision.links, state.palette, outcome.palette, outcome.successors)
-    )
+    return add_revision(state, proposed.palette, proposed.label, proposed.links)
 
 
 @transaction.atomic

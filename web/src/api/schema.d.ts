@@ -165,6 +165,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes/{palette_id}/operations/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Operation
+         * @description What one operation would give; nothing is stored.
+         */
+        post: operations["huvren_studio_api_palettes_preview_operation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/{palette_id}/undo": {
         parameters: {
             query?: never;
@@ -350,32 +370,96 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Deliver
-         * @description The palette, or a picture painted with it, as a file.
+         * Whole File
+         * @description The whole palette, or a picture painted with it, as a file.
          */
-        get: operations["huvren_studio_api_palettes_deliver"];
+        get: operations["huvren_studio_api_palettes_whole_file"];
         put?: never;
-        post?: never;
+        /**
+         * File
+         * @description The palette or some of its swatches as a file, with the format's options.
+         */
+        post: operations["huvren_studio_api_palettes_file"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/palettes/{palette_id}/files/{format_id}/text": {
+    "/api/palettes/{palette_id}/files/{format_id}/report": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Deliver Text
-         * @description The beginning of a text file after its fixed first lines, to look at before downloading.
-         */
-        get: operations["huvren_studio_api_palettes_deliver_text"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Report
+         * @description The keep report before downloading, and the beginning of a text file after its fixed first lines.
+         */
+        post: operations["huvren_studio_api_palettes_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw
+         * @description The same stops in every space, one lane each; nothing is stored.
+         */
+        post: operations["huvren_studio_api_ramps_draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/css": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Css
+         * @description The ramp as a CSS gradient in its space, with an sRGB stand-in before it.
+         */
+        post: operations["huvren_studio_api_ramps_css"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced.
+         */
+        post: operations["huvren_studio_api_imports_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -578,14 +662,16 @@ export interface components {
             ending: string;
             /** Kind */
             kind: string;
+            /** Family */
+            family: string;
             /** Use */
             use: string;
             /** Needs Picture */
             needs_picture: boolean;
-            /** Keeps */
-            keeps: string[];
-            /** Drops */
-            drops: string[];
+            /** Is Text */
+            is_text: boolean;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
         };
         /**
          * MenusOut
@@ -600,6 +686,14 @@ export interface components {
             formats: components["schemas"]["FormatOut"][];
             /** Operations */
             operations: components["schemas"]["OperationOut"][];
+            /** Sort Keys */
+            sort_keys: components["schemas"]["ChoiceOut"][];
+            /** Merge Rules */
+            merge_rules: components["schemas"]["ChoiceOut"][];
+            /** Readable Endings */
+            readable_endings: string[];
+            /** Most Steps */
+            most_steps: number;
             /** Most Colors */
             most_colors: number;
             /** Most Bytes */
@@ -617,6 +711,15 @@ export interface components {
             id: string;
             /** Summary */
             summary: string;
+        };
+        /** OptionOut */
+        OptionOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
         };
         /** PaletteCard */
         PaletteCard: {
@@ -872,13 +975,22 @@ export interface components {
         };
         /**
          * PaletteIn
-         * @description A new palette: empty, from typed colors, or from a picture reduced by a recipe.
+         * @description A new palette: empty, from typed colors, from a document as an import gives it, or from a picture reduced.
          */
         PaletteIn: {
             /** Name */
             name?: string | null;
             /** Text */
             text?: string | null;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /** Picture */
             picture?: string | null;
             /**
@@ -909,6 +1021,54 @@ export interface components {
             after?: number | null;
         };
         /**
+         * BakeRamp
+         * @description Put exactly as many new swatches as the ramp has steps behind the last one, as a group of their own.
+         */
+        BakeRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bake_ramp";
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * BringIn
+         * @description Bring in the palette of `document` (the lossless form): append all, add only what is new, or replace.
+         *
+         *     Replacing keeps locked swatches, in front; pixels of the swatches that go are painted with the nearest color that came.
+         */
+        BringIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring_in";
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Source */
+            source: string;
+            /**
+             * How
+             * @default append
+             * @enum {string}
+             */
+            how: "append" | "union" | "replace";
+            /**
+             * Tolerance
+             * @description ΔEOK×100, for union
+             * @default 2
+             */
+            tolerance: number;
+        };
+        /**
          * DeleteSwatches
          * @description Delete the named swatches; pixels they painted go to the nearest color that stays.
          */
@@ -920,6 +1080,19 @@ export interface components {
             kind: "delete_swatches";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * DissolveGroup
+         * @description Take a group away; its swatches stay where they are.
+         */
+        DissolveGroup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dissolve_group";
+            /** Id */
+            id: string;
         };
         /**
          * DuplicateSwatches
@@ -950,6 +1123,62 @@ export interface components {
             locked: boolean;
         };
         /**
+         * MakeGroup
+         * @description Gather the named swatches into a new group at the place of the first of them.
+         */
+        MakeGroup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_group";
+            /** Ids */
+            ids: string[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * MergeNearTwins
+         * @description Merge swatches that differ by at most `tolerance` ΔE, among the named ones or all. Locked swatches always stay.
+         */
+        MergeNearTwins: {
+            /**
+             * Keep
+             * @default most-used
+             */
+            keep: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "merge_near_twins";
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * Tolerance
+             * @description ΔEOK×100
+             */
+            tolerance: number;
+        };
+        /**
+         * MergeSwatches
+         * @description Merge the named swatches into one; their pixels follow. A locked swatch always stays.
+         */
+        MergeSwatches: {
+            /**
+             * Keep
+             * @default most-used
+             */
+            keep: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "merge_swatches";
+            /** Ids */
+            ids: string[];
+        };
+        /**
          * MoveSwatches
          * @description Move the named swatches, in their order, so that the first of them gets index `to` in the result.
          */
@@ -972,7 +1201,48 @@ export interface components {
              */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MoveSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MoveSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SortSwatches"];
+        };
+        /**
+         * RampRecipe
+         * @description Settings of a ramp.
+         */
+        RampRecipe: {
+            /**
+             * Kind
+             * @default ramp
+             * @constant
+             */
+            kind: "ramp";
+            /** Stops */
+            stops: components["schemas"]["RampStop"][];
+            /**
+             * Steps
+             * @default 9
+             */
+            steps: number;
+            /**
+             * Space
+             * @default oklab
+             */
+            space: string;
+            /**
+             * Hue
+             * @default shorter
+             */
+            hue: string;
+        };
+        /**
+         * RampStop
+         * @description A stop: a swatch by its id, or a color as text; without a position it stands evenly between its neighbors.
+         */
+        RampStop: {
+            /** Swatch */
+            swatch?: string | null;
+            /** Text */
+            text?: string | null;
+            /** Position */
+            position?: number | null;
         };
         /**
          * RecolorSwatch
@@ -992,6 +1262,21 @@ export interface components {
             space?: string | null;
             /** Coords */
             coords?: number[] | null;
+        };
+        /**
+         * RenameGroup
+         * @description Name a group.
+         */
+        RenameGroup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_group";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * RenamePalette
@@ -1020,6 +1305,69 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * SortSwatches
+         * @description Sort the named swatches, or all, among the places they take. Groups stay together: each is sorted by itself.
+         */
+        SortSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sort_swatches";
+            /** Ids */
+            ids?: string[] | null;
+            /** Keys */
+            keys: string[];
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+        };
+        /**
+         * StepProposalOut
+         * @description What an operation would give: the strip after it, and which swatch takes over from which.
+         */
+        StepProposalOut: {
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Tables */
+            tables: components["schemas"]["TableOut"][];
+            /** Successors */
+            successors: {
+                [key: string]: string;
+            };
+            /** Revision */
+            revision: number;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Changes
+             * @description false where the step would leave the palette as it is
+             */
+            changes: boolean;
+        };
+        /**
+         * TableOut
+         * @description What the indices of a linked picture mean after a proposed step.
+         */
+        TableOut: {
+            /**
+             * Picture
+             * Format: uuid
+             */
+            picture: string;
+            /** Table */
+            table: (string | null)[];
+        };
+        /** StepPreviewIn */
+        StepPreviewIn: {
+            /** Operation */
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MoveSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SortSwatches"];
         };
         /** Change */
         Change: {
@@ -1125,6 +1473,150 @@ export interface components {
             max: number;
             /** Bytes */
             bytes: number | null;
+        };
+        /**
+         * DeliveryIn
+         * @description `ids` for some swatches alone; options as the format lists them.
+         */
+        DeliveryIn: {
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * Options
+             * @default {}
+             */
+            options: {
+                [key: string]: string;
+            };
+            /** Picture */
+            picture?: string | null;
+        };
+        /**
+         * DeliveryOut
+         * @description The keep report, and the beginning of the file where it is text.
+         */
+        DeliveryOut: {
+            /** Losses */
+            losses: components["schemas"]["LossOut"][];
+            /** Problem */
+            problem: string | null;
+            /** Bytes */
+            bytes: number | null;
+            /** Count */
+            count: number;
+            /** Text */
+            text: string | null;
+        };
+        /** LossOut */
+        LossOut: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Count */
+            count: number;
+            /** Worst */
+            worst: number | null;
+        };
+        /** LaneOut */
+        LaneOut: {
+            /** Id */
+            id: string;
+            /** Space */
+            space: string;
+            /** Hue */
+            hue: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /**
+             * Rgba
+             * @description 256 sRGB samples, four bytes each, base64
+             */
+            rgba: string;
+            /** Steps */
+            steps: string[];
+            /**
+             * Lightness
+             * @description OKLab L from end to end
+             */
+            lightness: number[];
+            /**
+             * Dip
+             * @description how far the lightness falls below the straight line between the ends
+             */
+            dip: number;
+            /** Rise */
+            rise: number;
+            /**
+             * Outside
+             * @description steps outside sRGB
+             */
+            outside: number;
+        };
+        /** RampOut */
+        RampOut: {
+            /** Lanes */
+            lanes: components["schemas"]["LaneOut"][];
+            /** Stops */
+            stops: components["schemas"]["RampStopOut"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /** RampStopOut */
+        RampStopOut: {
+            /** Name */
+            name: string;
+            /** Hex */
+            hex: string;
+            /** Position */
+            position: number;
+        };
+        /** RampIn */
+        RampIn: {
+            ramp: components["schemas"]["RampRecipe"];
+        };
+        /** CssOut */
+        CssOut: {
+            /** Text */
+            text: string;
+        };
+        /** ImportOut */
+        ImportOut: {
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            picture: components["schemas"]["PictureFactsOut"] | null;
+        };
+        /** PictureFactsOut */
+        PictureFactsOut: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Distinct */
+            distinct: number;
+        };
+        /** ReadingOut */
+        ReadingOut: {
+            /** Format */
+            format: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Notes */
+            notes: string[];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
         };
         /** CompareIn */
         CompareIn: {
@@ -1359,6 +1851,32 @@ export interface operations {
             };
         };
     };
+    huvren_studio_api_palettes_preview_operation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepPreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepProposalOut"];
+                };
+            };
+        };
+    };
     huvren_studio_api_palettes_undo: {
         parameters: {
             query?: never;
@@ -1581,7 +2099,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_deliver: {
+    huvren_studio_api_palettes_whole_file: {
         parameters: {
             query?: {
                 picture?: string | null;
@@ -1604,7 +2122,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_deliver_text: {
+    huvren_studio_api_palettes_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1614,7 +2132,36 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_palettes_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                format_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1622,9 +2169,94 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: string;
-                    };
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_draw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RampIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_css: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RampIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CssOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_imports_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Colors
+                     * @default 16
+                     */
+                    colors?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
                 };
             };
         };

@@ -12,12 +12,16 @@ from typing import Annotated, ClassVar, TypeAlias, TypeVar, Union
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from huvren.core.palette.values import Palette
+from huvren.core.palette.values import Palette, Usage
 from huvren.core.registry import Registry
+
+UNUSED: Usage = {}
 
 
 @dataclass(frozen=True)
 class Outcome:
+    """The palette after, and who takes over the pixels of a swatch that went."""
+
     palette: Palette
     successors: Mapping[str, str] = field(default_factory=dict)
 
@@ -33,8 +37,11 @@ class Operation(BaseModel):
         """What the history says, given the palette before."""
 
     @abstractmethod
-    def apply(self, palette: Palette) -> Outcome:
-        """The palette after. Raises `BadInput` or `Unknown` and changes nothing when it cannot be done."""
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        """The palette after. `usage` : pixels of each swatch in the linked pictures.
+
+        Raises `BadInput` or `Unknown` and changes nothing when it cannot be done.
+        """
 
 
 @dataclass(frozen=True)
@@ -63,12 +70,17 @@ def count_swatches(number: int) -> str:
 
 from huvren.core.palette.operations import (  # noqa: E402, F401
     add,
+    bake_ramp,
+    bring_in,
     delete,
     duplicate,
+    groups,
     lock,
+    merge,
     move,
     recolor,
     rename,
+    sort,
 )
 
 AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry

@@ -6,8 +6,8 @@ from pydantic import Field
 
 from huvren.core.color.notation import parse_colors
 from huvren.core.palette.naming import suggest_name, unused_name
-from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
-from huvren.core.palette.values import Palette, Swatch
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch, Usage
 
 
 @operation
@@ -22,7 +22,7 @@ class AddSwatches(Operation):
     def label(self, palette: Palette) -> str:
         return f"Add {count_swatches(len(parse_colors(self.text)))}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         at = len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
         group = palette.swatches[at - 1].group if at else None
         taken = {swatch.name for swatch in palette.swatches}

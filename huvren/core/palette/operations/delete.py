@@ -3,8 +3,8 @@
 from typing import ClassVar, Literal
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
-from huvren.core.palette.values import Palette
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Usage
 
 
 @operation
@@ -19,7 +19,7 @@ class DeleteSwatches(Operation):
         picked = palette.pick(self.ids)
         return f"Delete “{picked[0].name}”" if len(picked) == 1 else f"Delete {count_swatches(len(picked))}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         picked = palette.pick(self.ids)
         if locked := [swatch for swatch in picked if swatch.locked]:
             raise BadInput(f"“{locked[0].name}” is locked. Unlock it before deleting it.")

@@ -4,8 +4,8 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from huvren.core.palette.naming import unused_name
-from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
-from huvren.core.palette.values import Palette, Swatch, new_id
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch, Usage, new_id
 
 
 @operation
@@ -20,7 +20,7 @@ class DuplicateSwatches(Operation):
         picked = palette.pick(self.ids)
         return f"Duplicate “{picked[0].name}”" if len(picked) == 1 else f"Duplicate {count_swatches(len(picked))}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         wanted = {swatch.id for swatch in palette.pick(self.ids)}
         taken = {swatch.name for swatch in palette.swatches}
         swatches: list[Swatch] = []

@@ -3,8 +3,8 @@
 from dataclasses import replace
 from typing import ClassVar, Literal
 
-from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
-from huvren.core.palette.values import Palette
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Usage
 
 
 @operation
@@ -21,7 +21,7 @@ class LockSwatches(Operation):
         verb = "Lock" if self.locked else "Unlock"
         return f"{verb} “{picked[0].name}”" if len(picked) == 1 else f"{verb} {count_swatches(len(picked))}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         wanted = {swatch.id for swatch in palette.pick(self.ids)}
         return Outcome(
             palette.with_swatches(

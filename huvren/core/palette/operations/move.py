@@ -5,8 +5,8 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from huvren.core.palette.operations import Operation, Outcome, count_swatches, operation
-from huvren.core.palette.values import Palette, Swatch
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Swatch, Usage
 
 
 @operation
@@ -23,7 +23,7 @@ class MoveSwatches(Operation):
         what = f"“{picked[0].name}”" if len(picked) == 1 else count_swatches(len(picked))
         return f"Move {what} to {min(self.to, len(palette.swatches) - len(picked))}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         moving = palette.pick(self.ids)
         wanted = {swatch.id for swatch in moving}
         staying = [swatch for swatch in palette.swatches if swatch.id not in wanted]

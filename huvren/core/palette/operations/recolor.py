@@ -6,8 +6,8 @@ from pydantic import Field, model_validator
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
-from huvren.core.palette.operations import Operation, Outcome, operation
-from huvren.core.palette.values import Palette
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
+from huvren.core.palette.values import Palette, Usage
 
 
 @operation
@@ -38,5 +38,5 @@ class RecolorSwatch(Operation):
         swatch = palette.swatches[palette.index_of(self.id)]
         return f"Recolor “{swatch.name}” to {self.color(palette).hex}"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         return Outcome(palette.change(self.id, color=self.color(palette)))

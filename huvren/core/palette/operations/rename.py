@@ -5,8 +5,8 @@ from typing import ClassVar, Literal
 
 from huvren.core.errors import BadInput
 from huvren.core.palette.naming import suggest_name
-from huvren.core.palette.operations import Operation, Outcome, operation
-from huvren.core.palette.values import Palette, clean_name
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
+from huvren.core.palette.values import Palette, Usage, clean_name
 
 
 @operation
@@ -22,7 +22,7 @@ class RenameSwatch(Operation):
         swatch = palette.swatches[palette.index_of(self.id)]
         return f"Rename “{swatch.name}” to “{clean_name(self.name) or suggest_name(swatch.color)}”"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         swatch = palette.swatches[palette.index_of(self.id)]
         return Outcome(palette.change(self.id, name=clean_name(self.name) or suggest_name(swatch.color)))
 
@@ -38,7 +38,7 @@ class RenamePalette(Operation):
     def label(self, palette: Palette) -> str:
         return f"Rename the palette to “{clean_name(self.name)}”"
 
-    def apply(self, palette: Palette) -> Outcome:
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         name = clean_name(self.name, "palette name")
         if not name:
             raise BadInput("A palette needs a name. Type at least one letter.")

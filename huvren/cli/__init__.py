@@ -14,9 +14,12 @@ from typing import Any
 import numpy as np
 
 from huvren import __version__
+from huvren.cli import palettes
+from huvren.cli.files import read_bytes, write_bytes, writer_for
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput, HuvrenError
-from huvren.core.formats import FORMATS, Document, read_palette
+from huvren.core.formats import FORMATS, Document
+from huvren.core.formats.readings import is_picture, read_palette
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture, open_picture, read_picture
@@ -28,24 +31,8 @@ from huvren.core.reduction.recipe import FEWEST, MOST, ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 
 
-def _read(path: Path) -> bytes:
-    try:
-        return path.read_bytes()
-    except IsADirectoryError:
-        raise BadInput(f"“{path}” is a folder; a file was expected.") from None
-    except OSError as error:
-        raise BadInput(f"“{path}” cannot be read: {error.strerror}.") from error
-
-
-def _write(path: Path, data: bytes) -> None:
-    try:
-        path.write_bytes(data)
-    except OSError as error:
-        raise BadInput(f"“{path}” cannot be written: {error.strerror}.") from error
-
-
 def _picture(path: Path) -> Picture:
-    return read_picture(_read(path), path.name)
+    return read_picture(read_bytes(path), path.name)
 
 
 def _listed(palette: Palette, counts: dict[str, int], pixels: int) -> list[dict[str, Any]]:
@@ -55,20 +42,14 @@ def _listed(palette: Palette, counts: dict[str, int], pixels: int) -> list[dict[
 def _reduce(options: argparse.Namespace) -> int:
     if options.out.suffix.lower() != ".png":
         raise BadInput(f"“{options.out}” does not end in .png; reduced pictures are written as indexed PNG.")
-    target = None
-    if options.save_palette:
-        ending = options.save_palette.suffix.lower()
-        target = next((f for f in FORMATS if ending in f.endings and f.write and not f.needs_picture), None)
-        if target is None:
-            endings = ", ".join(f.endings[0] for f in FORMATS if f.write and not f.needs_picture)
-            raise BadInput(f"No palette can be written as “{ending}”. These endings work: {endings}.")
+    target = writer_for(options.save_palette) if options.save_palette else None
     clock = time.perf_counter()
     picture = _picture(options.input)
     seconds = {"read": time.perf_counter() - clock}
     locked = [Swatch(c, suggest_name(c), locked=True) for c in (parse_color(text) for text in options.keep)]
     palette, fixed = Palette(options.input.stem, tuple(locked)), None
     if options.palette:
-        found = read_palette(_read(options.palette), options.palette.name)[1].palette
+        found = read_palette(read_bytes(options.palette), options.palette.name)[1].palette
         fixed = [s.color.bytes[:3] for s in [*locked, *found.swatches] if s.color.alpha > 0]
         palette = Palette(found.name, (*locked, *found.swatches), found.groups)
         if len(palette.swatches) > MOST:
@@ -86,9 +67,9 @@ def _reduce(options: argparse.Namespace) -> int:
     writer = FORMATS["indexed-png"].write
     assert writer is not None
     data = writer(document)
-    _write(options.out, data)
+    write_bytes(options.out, data)
     if target is not None and target.write is not None:
-        _write(options.save_palette, target.write(Document(adopted.palette)))
+        write_bytes(options.save_palette, target.write(Document(adopted.palette)))
     seconds |= {**reduction.seconds, "write": time.perf_counter() - clock}
     counts: dict[str, int] = {}
     for index, swatch_id in enumerate(adopted.table):
@@ -116,12 +97,12 @@ def _reduce(options: argparse.Namespace) -> int:
 
 
 def _inspect(options: argparse.Namespace) -> int:
-    data = _read(options.file)
+    data = read_bytes(options.file)
     found: dict[str, Any] = {"file": options.file.name, "bytes": len(data)}
     try:
         picture = read_picture(data, options.file.name)
     except HuvrenError:
-        if any(data.startswith(start) for start in (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"RIFF")):
+        if is_picture(data):
             open_picture(data, options.file.name)
             raise
         entry, palette_found = read_palette(data, options.file.name)
@@ -155,8 +136,9 @@ def _formats(options: argparse.Namespace) -> int:
             "id": entry.id, "endings": list(entry.endings), "kind": entry.kind, "media_type": entry.media_type,
             "reads": entry.read is not None, "writes": entry.write is not None, "use": entry.use,
             "keeps": {
-                "names": entry.keeps.names, "groups": entry.keeps.groups, "alpha": entry.keeps.alpha,
-                "ids": entry.keeps.ids, "locks": entry.keeps.locks, "spaces": list(entry.keeps.spaces),
+                "title": entry.keeps.title, "names": entry.keeps.names, "groups": entry.keeps.groups,
+                "alpha": entry.keeps.alpha, "ids": entry.keeps.ids, "locks": entry.keeps.locks,
+                "columns": entry.keeps.columns, "spaces": list(entry.keeps.spaces), "depth_bits": entry.keeps.depth_bits,
                 "most": entry.keeps.most,
             },
         }
@@ -166,7 +148,7 @@ def _formats(options: argparse.Namespace) -> int:
         print(json.dumps({"formats": rows}))
     else:
         for row in rows:
-            print(f"{row['id']:<12} {'/'.join(row['endings']):<8} {row['kind']:<18} {row['use']}")
+            print(f"{row['id']:<13} {'/'.join(row['endings'][:3]):<16} {row['kind']:<22} {row['use']}")
     return 0
 
 
@@ -206,6 +188,8 @@ def build_parser() -> argparse.ArgumentParser:
     reduce.add_argument("--json", action="store_true", help="print figures as one JSON object")
     reduce.set_defaults(run=_reduce)
 
+    palettes.add_commands(commands)
+
     inspect = commands.add_parser("inspect", help="say what a picture or palette file holds")
     inspect.add_argument("file", type=Path, metavar="FILE")
     inspect.add_argument("--json", action="store_true")
@@ -225,7 +209,3 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except HuvrenError as error:
         print(f"huvren: {error}", file=sys.stderr)
         return 1
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -41,8 +41,11 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "json", (".json",), "lossless palette", "application/json",
-        Keeps(names=True, groups=True, alpha=True, ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
+        "json", (".json",), "lossless palette", "palette", "application/json",
+        Keeps(
+            title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, spaces=SPACES.ids(),
+            depth_bits=None,
+        ),
         "Everything, with nothing lost: for keeping and for scripts.", sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

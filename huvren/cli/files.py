@@ -1,0 +1,50 @@
+"""Files of the command line: read, written, and the format that an ending or an id names."""
+
+from pathlib import Path
+from typing import Any
+
+from huvren.core.errors import BadInput
+from huvren.core.formats import FORMATS, Format
+from huvren.core.formats.readings import Reading, read_palettes
+from huvren.core.palette.values import Palette
+
+
+def read_bytes(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except IsADirectoryError:
+        raise BadInput(f"“{path}” is a folder; a file was expected.") from None
+    except OSError as error:
+        raise BadInput(f"“{path}” cannot be read: {error.strerror}.") from error
+
+
+def write_bytes(path: Path, data: bytes) -> None:
+    try:
+        path.write_bytes(data)
+    except OSError as error:
+        raise BadInput(f"“{path}” cannot be written: {error.strerror}.") from error
+
+
+def read_likeliest(path: Path) -> Reading:
+    """The likeliest reading of a palette file."""
+    return read_palettes(read_bytes(path), path.name)[0]
+
+
+def palette_writers() -> list[Format]:
+    """Formats that a palette alone can be written in."""
+    return [entry for entry in FORMATS if entry.write and not entry.needs_picture]
+
+
+def writer_for(path: Path) -> Format:
+    """The format that the ending of an output file stands for, the first of its kind. Raises `BadInput`."""
+    ending = path.suffix.lower()
+    for entry in palette_writers():
+        if ending in entry.endings:
+            return entry
+    endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in palette_writers()))
+    raise BadInput(f"No palette can be written as “{ending}”. These endings work: {endings}.")
+
+
+def listed(palette: Palette) -> list[dict[str, Any]]:
+    """Swatches for `--json`."""
+    return [{"hex": s.color.hex, "name": s.name, "group": palette.group_name(s.group) or None} for s in palette.swatches]

@@ -1,0 +1,113 @@
+"""`.aco` swatch table: version 1 (colors) followed by version 2 (the same colors with names), big-endian."""
+
+import struct
+
+from huvren.core.color.value import Color
+from huvren.core.errors import BadFile
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, held_color
+from huvren.core.formats.binary import Cursor, utf16_units
+
+RGB, HSB, CMYK, LAB, GRAY, WIDE_CMYK = 0, 1, 2, 7, 8, 9
+WORD = 65535
+MOST = 65535
+
+
+def _signed(word: int) -> int:
+    return word - 65536 if word > 32767 else word
+
+
+def _color(cursor: Cursor) -> Color:
+    at = cursor.offset
+    space, w, x, y, z = cursor.numbers("5H", "a color")
+    if space == RGB:
+        return Color("srgb", (w / WORD, x / WORD, y / WORD))
+    if space == HSB:
+        return Color("hsv", (w / WORD * 360, x / WORD, y / WORD))
+    if space == CMYK:
+        return Color("cmyk", tuple(1 - ink / WORD for ink in (w, x, y, z)))
+    if space == LAB:
+        return Color("lab", (w / 100, _signed(x) / 100, _signed(y) / 100))
+    if space == GRAY:
+        return Color("gray", (min(w, 10000) / 10000,))
+    if space == WIDE_CMYK:
+        return Color("cmyk", tuple(ink / 10000 for ink in (w, x, y, z)))
+    raise BadFile(f"Byte {at}: {space} is no known color space; 0, 1, 2, 7, 8 and 9 are.")
+
+
+def sniff(data: bytes) -> float:
+    if data[:2] == b"\0\2":
+        return 0.9 if len(data) >= 4 else 0.5
+    if data[:2] != b"\0\1":
+        return 0.0
+    count = int.from_bytes(data[2:4], "big")
+    rest = len(data) - 4 - 10 * count
+    return 0.9 if rest == 0 or data[4 + 10 * count :][:2] == b"\0\2" else 0.5
+
+
+def read(data: bytes) -> Found:
+    """Either version alone, or both, of which the one with names is taken."""
+    cursor = Cursor(data, ">")
+    version, count = cursor.numbers("HH", "the version and count")
+    plain: list[Color] = []
+    if version == 1:
+        plain = [_color(cursor) for _ in range(count)]
+        if cursor.left:
+            at = cursor.offset
+            version, count = cursor.numbers("HH", "the version and count of the named table")
+            if version != 2:
+                raise BadFile(f"Byte {at}: after the first table version 2 was expected, not {version}.")
+    elif version != 2:
+        raise BadFile(f"Byte 0: {version} is no known version of an .aco swatch table; 1 and 2 are.")
+    made = SwatchList()
+    if version == 2:
+        for _ in range(count):
+            color = _color(cursor)
+            units = cursor.number("I", "the length of a name")
+            made.add(color, cursor.utf16(units, "a name"))
+    else:
+        for color in plain:
+            made.add(color)
+    return Found(made.palette(example="Its table is empty."))
+
+
+def _word(value: float, scale: float, low: int = 0, high: int = WORD) -> int:
+    return min(max(int(value * scale + (0.5 if value >= 0 else -0.5)), low), high) & 0xFFFF
+
+
+def _packed(color: Color) -> bytes:
+    held = held_color(color, KEEPS)
+    c = held.coords
+    words: tuple[int, ...]
+    if held.space == "hsv":
+        words = (HSB, _word(c[0] % 360 / 360, WORD), _word(c[1], WORD), _word(c[2], WORD), 0)
+    elif held.space == "cmyk":
+        words = (CMYK, *(WORD - _word(ink, WORD) for ink in c))
+    elif held.space == "lab":
+        words = (LAB, _word(c[0], 100, 0, 10000), *(_word(v, 100, -12800, 12700) for v in c[1:]), 0)
+    elif held.space == "gray":
+        words = (GRAY, _word(c[0], 10000, 0, 10000), 0, 0, 0)
+    else:
+        words = (RGB, *(_word(v, WORD) for v in c), 0)
+    return struct.pack(">5H", *words)
+
+
+def write(document: Document) -> bytes:
+    """Both versions, the second with names."""
+    swatches = document.palette.swatches
+    colors = [_packed(swatch.color) for swatch in swatches]
+    named = []
+    for swatch, color in zip(swatches, colors, strict=True):
+        units = utf16_units(swatch.name)
+        named.append(color + struct.pack(">I", len(units) // 2) + units)
+    head = struct.pack(">H", len(swatches))
+    return b"\0\1" + head + b"".join(colors) + b"\0\2" + head + b"".join(named)
+
+
+KEEPS = Keeps(names=True, spaces=("srgb", "hsv", "cmyk", "lab", "gray"), depth_bits=16, most=MOST)
+FORMATS.register(
+    Format(
+        "aco", (".aco",), "swatch table", "palette", "application/octet-stream", KEEPS,
+        "Names, with RGB, HSB, CMYK, Lab and gray kept as they are; photo and painting programs read it.",
+        sniff=sniff, read=read, write=write,
+    )
+)  # fmt: skip

@@ -1,0 +1,75 @@
+"""CSS custom properties; also reads the variables of SCSS and LESS."""
+
+import re
+
+from huvren.core.color.notation import format_css, parse_color
+from huvren.core.errors import BadColor, BadFile
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, Option, SwatchList, decode_text, is_probably_text, sections
+
+NOTATION = Option("notation", "written as", (("hex", "hex codes"), ("rgb", "rgb()"), ("hsl", "hsl()"), ("oklch", "oklch()")))
+_LINE = re.compile(
+    r"/\*\s*(?P<group>group:.*?)\s*\*/|"
+    r"(?P<mark>--|\$|@)(?P<slug>[\w-]+)\s*:\s*(?P<value>[^;{}\n]+);(?:[ \t]*(?:/\*\s*(?P<block>.*?)\s*\*/|//[ \t]*(?P<line>[^\n]*)))?"
+)
+
+
+def sniff(data: bytes) -> float:
+    if not is_probably_text(data):
+        return 0.0
+    return 0.7 if any(match["mark"] for match in _LINE.finditer(decode_text(data[:20_000]))) else 0.0
+
+
+def read(data: bytes) -> Found:
+    """Every variable whose value is a color; a comment behind it is its name, `/* group: … */` its group."""
+    made, others = SwatchList(), 0
+    for match in _LINE.finditer(decode_text(data)):
+        if match["group"] is not None:
+            made.open_group(match["group"][6:].strip() or None)
+            continue
+        try:
+            color = parse_color(match["value"])
+        except BadColor:
+            others += 1
+            continue
+        said = (match["block"] or match["line"] or "").strip()
+        made.add(color, said or match["slug"].replace("-", " ").replace("_", " ").strip().capitalize())
+    if not made.swatches:
+        raise BadFile("None of its variables is a color. One such as “--eye-spot: #e85421;” was expected.")
+    notes = (f"{others} variables that hold no color were left out.",) if others else ()
+    return Found(made.palette(), notes)
+
+
+def slug(name: str, taken: set[str]) -> str:
+    """Letters, digits and hyphens; a number is added where the name is taken."""
+    plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "color"
+    if plain[0].isdigit():
+        plain = f"color-{plain}"
+    wanted, number = plain, 2
+    while wanted in taken:
+        wanted, number = f"{plain}-{number}", number + 1
+    taken.add(wanted)
+    return wanted
+
+
+def write(document: Document) -> bytes:
+    """One `:root` rule; the name as it was follows in a comment."""
+    notation = WRITER.option(document, "notation")
+    lines = [":root {"]
+    taken: set[str] = set()
+    for place, (group, run) in enumerate(sections(document.palette)):
+        if group or place:
+            lines.append(f"  /* group: {group.replace('*/', '* /')} */".replace(":  */", ": */"))
+        for _, swatch in run:
+            said = swatch.name.replace("*/", "* /")
+            lines.append(f"  --{slug(swatch.name, taken)}: {format_css(swatch.color, notation)}; /* {said} */")
+    return ("\n".join([*lines, "}"]) + "\n").encode()
+
+
+WRITER = FORMATS.register(
+    Format(
+        "css", (".css", ".scss", ".less"), "custom properties", "code", "text/css; charset=utf-8",
+        Keeps(names=True, groups=True, alpha="all"),
+        "Variables for a style sheet; SCSS and LESS variables are read as well.", options=(NOTATION,),
+        sniff=sniff, read=read, write=write,
+    )
+)  # fmt: skip

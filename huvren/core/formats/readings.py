@@ -1,0 +1,73 @@
+"""Reading a file by its contents: every way it can be taken as a palette, the likeliest first."""
+
+from dataclasses import dataclass, replace
+
+from huvren.core.errors import BadFile, HuvrenError
+from huvren.core.formats import FORMATS, Format, Found
+
+PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
+SECOND_SCAN_MOST = 1_000_000
+"""Above this many bytes a file that was read is not scanned as free text as well."""
+
+
+@dataclass(frozen=True)
+class Reading:
+    format: Format
+    found: Found
+
+
+def is_picture(data: bytes) -> bool:
+    """Whether the bytes begin like a PNG, JPEG, GIF or WebP picture."""
+    return data.startswith(PICTURE_MARKS) or (data[:4] == b"RIFF" and data[8:12] == b"WEBP")
+
+
+def _named(found: Found, name: str) -> Found:
+    title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0].strip()[:200]
+    if found.palette.name != "Untitled" or not title or not title.isprintable():
+        return found
+    return replace(found, palette=replace(found.palette, name=title))
+
+
+def _by_ending(name: str) -> Format | None:
+    ending = "." + name.rsplit(".", 1)[-1].lower() if "." in name else ""
+    return next((entry for entry in FORMATS if entry.read and ending in entry.endings), None)
+
+
+def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
+    """Every reading, at least one; a picture may have several (its color table, its own colors, a grid of squares).
+
+    Raises `BadFile` with the likeliest reader's own words when none succeeds.
+    """
+    if not data:
+        raise BadFile(f"“{name}” is empty: it has no bytes.")
+    readers = [(entry.sniff(data), entry) for entry in FORMATS if entry.read]
+    likely = [entry for confidence, entry in sorted(readers, key=lambda row: -row[0]) if confidence > 0]
+    if not likely and not is_picture(data) and (known := _by_ending(name)) is not None:
+        likely = [known]
+    readings: list[Reading] = []
+    first_problem: HuvrenError | None = None
+    for entry in likely:
+        is_second_scan = entry.id == "text-scan" and len(data) <= SECOND_SCAN_MOST
+        if readings and not is_picture(data) and (readings[0].format.keeps.ids or not is_second_scan):
+            continue
+        assert entry.read is not None
+        try:
+            readings.append(Reading(entry, _named(entry.read(data), name)))
+        except HuvrenError as problem:
+            first_problem = first_problem or problem
+            if not is_picture(data):
+                break
+    if readings:
+        return readings
+    if first_problem is not None:
+        raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
+    if is_picture(data):
+        raise BadFile(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
+    endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))
+    raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")
+
+
+def read_palette(data: bytes, name: str = "the file") -> tuple[Format, Found]:
+    """The likeliest reading alone. Raises `BadFile`."""
+    best = read_palettes(data, name)[0]
+    return best.format, best.found

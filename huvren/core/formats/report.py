@@ -1,0 +1,138 @@
+"""The keep report: what a file will drop or change for one very palette, before it is written."""
+
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from huvren.core.color.difference import delta_eok
+from huvren.core.color.spaces import SPACES, convert
+from huvren.core.errors import HuvrenError
+from huvren.core.formats import Document, Format, Keeps, held_color
+from huvren.core.palette.naming import suggest_name
+from huvren.core.palette.values import Palette, Swatch
+
+VISIBLE_CHANGE = 0.005
+"""Changes below this ΔEOK×100 are rounding and not worth a line."""
+
+
+@dataclass(frozen=True)
+class Loss:
+    """One thing that is dropped or changed. `worst` is the largest color change in ΔEOK×100, where colors change."""
+
+    code: str
+    text: str
+    count: int
+    worst: float | None = None
+
+
+def _count(number: int, noun: str, plural: str = "") -> str:
+    return f"{number:,} {noun if number == 1 else plural or noun + 's'}"
+
+
+def _is_given(swatch: Swatch) -> bool:
+    """Whether a name says more than the one that is suggested for the color anyway."""
+    suggested = suggest_name(swatch.color)
+    return bool(swatch.name) and swatch.name != suggested and not (
+        swatch.name.startswith(suggested + " ") and swatch.name[len(suggested) + 1 :].isdigit()
+    )  # fmt: skip
+
+
+def _oklab(swatch: Swatch) -> tuple[float, ...]:
+    return swatch.color.to("oklab")
+
+
+def _rounded(coords: tuple[float, ...], bits: int | None) -> tuple[float, ...]:
+    if bits is None:
+        return coords
+    steps = 2**bits - 1
+    return tuple(float(np.floor(value * steps + 0.5) / steps) for value in coords)
+
+
+def _color_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
+    mapped: list[float] = []
+    moved: list[float] = []
+    flattened: Counter[str] = Counter()
+    changes: list[float] = []
+    for swatch in palette.swatches:
+        color = swatch.color
+        if color.alpha == 0:
+            continue
+        held = held_color(color, keeps)
+        before = color.to("oklab")
+        if held.space == color.space and (held.space != "srgb" or keeps.depth_bits is None):
+            continue
+        if held.space == "srgb":
+            after = convert(_rounded(held.coords, keeps.depth_bits), "srgb", "oklab")
+        else:
+            after = np.array(held.to("oklab"))
+        change = float(delta_eok(before, after))
+        if not color.in_srgb and held.space == "srgb":
+            mapped.append(change)
+        elif held.space != color.space and color.space != "srgb":
+            flattened[color.space] += 1
+            changes.append(change)
+        elif change > VISIBLE_CHANGE:
+            moved.append(change)
+    losses = []
+    if mapped:
+        losses.append(
+            Loss("gamut", f"{_count(len(mapped), 'color')} outside sRGB mapped into it (largest change ΔE {max(mapped):.1f})",
+                 len(mapped), max(mapped))
+        )  # fmt: skip
+    if flattened:
+        kinds = ", ".join(f"{count:,} {SPACES[space].label}" for space, count in flattened.items())
+        into = "Lab" if "lab" in keeps.spaces and "srgb" not in keeps.spaces else "sRGB"
+        losses.append(
+            Loss("space", f"{kinds} {'value' if sum(flattened.values()) == 1 else 'values'} written as {into} "
+                 f"(largest change ΔE {max(changes):.1f})", sum(flattened.values()), max(changes))
+        )  # fmt: skip
+    if moved:
+        losses.append(
+            Loss("depth", f"{_count(len(moved), 'color')} rounded to {keeps.depth_bits} bits (largest change ΔE {max(moved):.2f})",
+                 len(moved), max(moved))
+        )  # fmt: skip
+    return losses
+
+
+def keep_report(entry: Format, document: Document, came_with: Keeps | None = None) -> list[Loss]:
+    """Everything that writing `document` in this format would drop or change; empty where nothing is lost.
+
+    came_with : what the palette's own source could hold; ids it never had cannot be lost (None: it may have all).
+    """
+    palette, keeps = document.palette, entry.keeps
+    swatches = palette.swatches
+    losses: list[Loss] = []
+    if keeps.most is not None and len(swatches) > keeps.most:
+        over = len(swatches) - keeps.most
+        losses.append(Loss("count", f"{_count(over, 'swatch', 'swatches')} too many: {keeps.most:,} is the most", over))
+    named = sum(_is_given(swatch) for swatch in swatches)
+    if named and not keeps.names:
+        losses.append(Loss("names", f"{_count(named, 'name')} dropped", named))
+    if palette.groups and not keeps.groups:
+        losses.append(Loss("groups", f"{_count(len(palette.groups), 'group name')} dropped", len(palette.groups)))
+    clear = sum(swatch.color.alpha == 0 for swatch in swatches)
+    partly = sum(0 < swatch.color.alpha < 1 for swatch in swatches)
+    opaque_now = {"all": 0, "one clear": partly + max(clear - 1, 0), "none": partly + clear}[keeps.alpha]
+    if opaque_now:
+        losses.append(Loss("alpha", f"{_count(opaque_now, 'swatch', 'swatches')} made opaque", opaque_now))
+    losses += _color_losses(palette, keeps)
+    locked = sum(swatch.locked for swatch in swatches)
+    if locked and not keeps.locks:
+        losses.append(Loss("locks", f"{_count(locked, 'lock')} dropped", locked))
+    if palette.columns and not keeps.columns:
+        losses.append(Loss("columns", "the number of columns dropped", 1))
+    if not keeps.ids and (came_with is None or came_with.ids) and swatches:
+        losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(swatches)))
+    return losses
+
+
+def problem_of(entry: Format, document: Document) -> str | None:
+    """Why the document cannot be written at all, or None."""
+    if entry.write is None:
+        return f"{entry.label} can be read but not written."
+    try:
+        entry.write(document)
+    except HuvrenError as error:
+        return str(error)
+    return None

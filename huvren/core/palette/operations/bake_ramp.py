@@ -1,0 +1,47 @@
+"""Bake a ramp into the palette."""
+
+from typing import ClassVar, Literal
+
+from huvren.core.color.value import Color
+from huvren.core.palette.naming import unused_name
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
+from huvren.core.palette.operations.groups import in_strip_order
+from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
+from huvren.core.ramp.recipe import RampRecipe, bake, say, stops_of
+
+
+def ramp_names(recipe: RampRecipe, palette: Palette) -> list[str]:
+    """A name for every stop: its swatch's, or the text as typed."""
+    by_id = {swatch.id: swatch.name or swatch.color.hex for swatch in palette.swatches}
+    return [by_id.get(stop.swatch or "", "") or clean_name(stop.text or "a color") for stop in recipe.stops]
+
+
+def ramp_colors(palette: Palette, swatch_id: str) -> Color:
+    return palette.swatches[palette.index_of(swatch_id)].color
+
+
+@operation
+class BakeRamp(Operation):
+    """Put exactly as many new swatches as the ramp has steps behind the last one, as a group of their own."""
+
+    summary: ClassVar[str] = "Bake a ramp into swatches"
+    kind: Literal["bake_ramp"] = "bake_ramp"
+    ramp: RampRecipe
+    name: str = ""
+
+    def label(self, palette: Palette) -> str:
+        return say(self.ramp, ramp_names(self.ramp, palette)) if self.ramp.stops else "Bake a ramp"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        colors = bake(self.ramp, stops_of(self.ramp, lambda swatch_id: ramp_colors(palette, swatch_id)))
+        ends = ramp_names(self.ramp, palette)
+        wanted = clean_name(self.name, "group name") or f"{ends[0]} to {ends[-1]}"[:180]
+        group = Group(unused_name(wanted, [group.name for group in palette.groups]), new_id())
+        taken = {swatch.name for swatch in palette.swatches}
+        made = []
+        for step, color in enumerate(colors, start=1):
+            name = unused_name(f"{wanted[:180]} {step}", taken)
+            taken.add(name)
+            made.append(Swatch(color, name, new_id(), group=group.id))
+        grown = Palette(palette.name, palette.swatches, (*palette.groups, group), palette.columns)
+        return Outcome(in_strip_order(grown.with_swatches([*palette.swatches, *made])))

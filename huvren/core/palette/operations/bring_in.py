@@ -1,0 +1,75 @@
+"""Bring the swatches of another palette in: append, unite within a tolerance, or replace."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.errors import BadInput
+from huvren.core.palette.naming import unused_name
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations.groups import in_strip_order
+from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id, palette_from_document
+
+
+def _new_within(present: Sequence[Swatch], found: Sequence[Swatch], tolerance: float) -> list[Swatch]:
+    """Those of `found` that differ by more than `tolerance` ΔE from everything before them; alpha must match to be alike."""
+    everything = [*present, *found]
+    alphas = np.array([swatch.color.bytes[3] for swatch in everything])
+    # Clear pixels look alike whatever color they hide.
+    oklab = np.array([swatch.color.oklab if swatch.color.alpha else (0.0, 0.0, 0.0) for swatch in everything]).reshape(-1, 3)
+    is_known = np.arange(len(everything)) < len(present)
+    for place in range(len(present), len(everything)):
+        rivals = is_known[:place] & (alphas[:place] == alphas[place])
+        gaps = np.linalg.norm(oklab[:place][rivals] - oklab[place], axis=1) * DELTA_SCALE
+        is_known[place] = gaps.min(initial=np.inf) > tolerance
+    return [everything[place] for place in range(len(present), len(everything)) if is_known[place]]
+
+
+@operation
+class BringIn(Operation):
+    """Bring in the palette of `document` (the lossless form): append all, add only what is new, or replace.
+
+    Replacing keeps locked swatches, in front; pixels of the swatches that go are painted with the nearest color that came.
+    """
+
+    summary: ClassVar[str] = "Bring in swatches from a file"
+    kind: Literal["bring_in"] = "bring_in"
+    document: dict[str, Any]
+    source: str = Field(max_length=400)
+    how: Literal["append", "union", "replace"] = "append"
+    tolerance: float = Field(default=2.0, ge=0, le=100, description="ΔEOK×100, for union")
+
+    def label(self, palette: Palette) -> str:
+        count = count_swatches(len(self.document.get("swatches", [])))
+        source = clean_name(self.source[:100])
+        match self.how:
+            case "append":
+                return f"Append {count} from “{source}”"
+            case "union":
+                return f"Unite with “{source}” within ΔE {self.tolerance:g}"
+            case "replace":
+                return f"Replace the swatches by {count} from “{source}”"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        found = palette_from_document(self.document)
+        if not found.swatches:
+            raise BadInput(f"Nothing of “{clean_name(self.source[:100])}” is chosen. Take at least one swatch.")
+        staying = [swatch for swatch in palette.swatches if swatch.locked] if self.how == "replace" else list(palette.swatches)
+        coming = _new_within(staying, found.swatches, self.tolerance) if self.how == "union" else list(found.swatches)
+        taken = {swatch.id for swatch in staying}
+        used = {swatch.group for swatch in staying}
+        groups = [group for group in palette.groups if group.id in used]
+        names = {group.name for group in groups}
+        fresh: dict[str | None, str | None] = {None: None}
+        for group in found.groups:
+            name = unused_name(group.name, names)
+            names.add(name)
+            fresh[group.id] = group.id if group.id not in {g.id for g in palette.groups} else new_id()
+            groups.append(Group(name, str(fresh[group.id])))
+        arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group]) for s in coming]
+        grown = replace(palette, groups=tuple(groups)).with_swatches([*staying, *arriving])
+        return Outcome(in_strip_order(grown))

@@ -1,0 +1,56 @@
+"""Merge swatches: the selected ones into one, or all near twins within a tolerance."""
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import AfterValidator, Field
+
+from huvren.core.errors import BadInput
+from huvren.core.palette.clusters import cut, merge_tree
+from huvren.core.palette.merging import SURVIVORS, merge
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.values import Palette, Usage
+
+
+class _Merge(Operation):
+    keep: Annotated[str, AfterValidator(SURVIVORS.known)] = "most-used"
+
+
+@operation
+class MergeSwatches(_Merge):
+    """Merge the named swatches into one; their pixels follow. A locked swatch always stays."""
+
+    summary: ClassVar[str] = "Merge the selected swatches"
+    kind: Literal["merge_swatches"] = "merge_swatches"
+    ids: list[str]
+
+    def label(self, palette: Palette) -> str:
+        return f"Merge {count_swatches(len(palette.pick(self.ids)))}, keeping {SURVIVORS[self.keep].label}"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        picked = palette.pick(self.ids)
+        if len(picked) < 2:
+            raise BadInput("Merging needs two swatches or more. Select another one.")
+        if all(swatch.locked for swatch in picked):
+            raise BadInput("All of those are locked, and a locked swatch always stays. Unlock the ones that may go.")
+        return Outcome(*merge(palette, [picked], self.keep, usage))
+
+
+@operation
+class MergeNearTwins(_Merge):
+    """Merge swatches that differ by at most `tolerance` ΔE, among the named ones or all. Locked swatches always stay."""
+
+    summary: ClassVar[str] = "Merge near twins"
+    kind: Literal["merge_near_twins"] = "merge_near_twins"
+    ids: list[str] | None = None
+    tolerance: float = Field(ge=0, le=100, description="ΔEOK×100")
+
+    def label(self, palette: Palette) -> str:
+        return f"Merge near twins within ΔE {self.tolerance:g}, keeping {SURVIVORS[self.keep].label}"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        among = list(palette.swatches) if self.ids is None else palette.pick(self.ids)
+        if len(among) > 1 and all(swatch.locked for swatch in among):
+            raise BadInput("All of those swatches are locked, and a locked swatch always stays. Unlock the ones that may go.")
+        clusters = cut(len(among), *merge_tree(among), self.tolerance)
+        stacks = [[among[place] for place in cluster] for cluster in clusters if len(cluster) > 1]
+        return Outcome(*merge(palette, stacks, self.keep, usage))

@@ -1,0 +1,38 @@
+"""Imports: look into a file. Nothing is stored; the palettes found are sent back to be brought in by an operation."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Form, Router
+from ninja.files import UploadedFile
+
+from huvren.core.errors import TooLarge
+from huvren.core.palette.values import clean_name, palette_to_document
+from huvren.core.reduction.recipe import MOST
+from huvren.studio.api.schemas import ImportOut, PictureFactsOut, ReadingOut, groups_out, swatches_out
+from huvren.studio.services import imports
+
+router = Router(tags=["imports"])
+
+
+@router.post("", response=ImportOut)
+def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16) -> HttpResponse:
+    """Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced."""
+    name = clean_name((file.name or "The file").replace("\\", "/").rsplit("/", 1)[-1][:200]) or "The file"
+    if (file.size or 0) > imports.MOST_FILE_BYTES:
+        raise TooLarge(f"“{name}” has more than {imports.MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")
+    looked = imports.look(file.read(), name, min(max(colors, 2), MOST))
+    readings = []
+    for reading in looked.readings:
+        palette = reading.found.palette
+        document: dict[str, Any] = palette_to_document(palette)
+        readings.append(
+            ReadingOut(
+                format=reading.format.label, kind=reading.format.kind, title=palette.name, swatches=swatches_out(palette, None),
+                groups=groups_out(palette), notes=list(reading.found.notes), document=document,
+            )
+        )  # fmt: skip
+    picture = looked.picture
+    facts = PictureFactsOut(width=picture.width, height=picture.height, distinct=picture.distinct) if picture else None
+    answer = ImportOut(name=looked.name, readings=readings, picture=facts)
+    return HttpResponse(answer.model_dump_json(), content_type="application/json")

@@ -1,0 +1,61 @@
+"""Ramps: the lanes of the ramp stage and their CSS."""
+
+import base64
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+
+from huvren.core.color.value import Color
+from huvren.core.palette.derived import srgb_of
+from huvren.core.palette.operations.bake_ramp import ramp_colors, ramp_names
+from huvren.core.ramp.css import write_css
+from huvren.core.ramp.interpolate import settle_positions
+from huvren.core.ramp.profile import profile
+from huvren.core.ramp.recipe import bake, say, stops_of
+from huvren.core.ramp.ways import lanes
+from huvren.studio.api.schemas import CssOut, LaneOut, RampIn, RampOut, RampStopOut
+from huvren.studio.services import palettes
+
+router = Router(tags=["ramps"])
+CURVE_POINTS = 64
+
+
+def _hexes(colors: list[Color]) -> list[str]:
+    return [color.hex for color in colors]
+
+
+@router.post("/{palette_id}/ramps", response=RampOut)
+def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> RampOut:
+    """The same stops in every space, one lane each; nothing is stored."""
+    palette = palettes.get_state(request.user, palette_id).palette
+    recipe = payload.ramp
+    stops = stops_of(recipe, lambda swatch_id: ramp_colors(palette, swatch_id))
+    names = ramp_names(recipe, palette)
+    made = []
+    for lane in lanes():
+        drawn = profile(stops, lane.way.id, lane.route.id)
+        steps = bake(recipe.model_copy(update={"space": lane.way.id, "hue": lane.route.id}), stops)
+        _, inside = srgb_of(steps)
+        made.append(
+            LaneOut(
+                id=lane.id, space=lane.way.id, hue=lane.route.id, label=lane.label, use=lane.way.use,
+                rgba=base64.b64encode(drawn.rgba.tobytes()).decode(), steps=_hexes(steps),
+                lightness=[round(float(v), 4) for v in drawn.lightness[:: len(drawn.lightness) // CURVE_POINTS]]
+                + [round(float(drawn.lightness[-1]), 4)],
+                dip=drawn.dip, rise=drawn.rise, outside=int((~inside).sum()),
+            )
+        )  # fmt: skip
+    positions = settle_positions([stop.position for stop in stops])
+    return RampOut(
+        lanes=made, sentence=say(recipe, names),
+        stops=[RampStopOut(name=n, hex=s.color.hex, position=at) for n, s, at in zip(names, stops, positions, strict=True)],
+    )  # fmt: skip
+
+
+@router.post("/{palette_id}/ramps/css", response=CssOut)
+def css(request: HttpRequest, palette_id: UUID, payload: RampIn) -> CssOut:
+    """The ramp as a CSS gradient in its space, with an sRGB stand-in before it."""
+    palette = palettes.get_state(request.user, palette_id).palette
+    stops = stops_of(payload.ramp, lambda swatch_id: ramp_colors(palette, swatch_id))
+    return CssOut(text=write_css(payload.ramp, stops))

@@ -1,0 +1,61 @@
+"""Bringing files in: what a file holds, shown before anything is stored."""
+
+from dataclasses import dataclass
+
+from huvren.core.errors import BadFile, HuvrenError, TooLarge
+from huvren.core.formats import FORMATS, Found
+from huvren.core.formats.readings import Reading, is_picture, read_palettes
+from huvren.core.palette.values import Palette, clean_name
+from huvren.core.pictures import read_picture, scale_down
+from huvren.core.reduction.adopt import adopt
+from huvren.core.reduction.histogram import build_histogram
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.reduce import reduce_picture
+from huvren.studio.services.pictures import PREVIEW_PIXELS
+
+MOST_FILE_BYTES = 80 * 1024 * 1024
+
+
+@dataclass(frozen=True)
+class PictureFacts:
+    """A picture among the files: it may also go to a bench of its own."""
+
+    width: int
+    height: int
+    distinct: int
+
+
+@dataclass(frozen=True)
+class Looked:
+    """What was found in a file: at least one reading."""
+
+    name: str
+    readings: tuple[Reading, ...]
+    picture: PictureFacts | None
+
+
+def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts]:
+    picture = read_picture(data, name)
+    distinct = build_histogram(picture.rgba, 1).distinct
+    reduction = reduce_picture(scale_down(picture.rgba, PREVIEW_PIXELS), ReduceRecipe(colors=colors))
+    title = clean_name(name.rsplit(".", 1)[0][:200]) or "Untitled"
+    palette = adopt(Palette(title), reduction, name).palette
+    note = f"{len(palette.swatches)} colors chosen by perceptual split out of {distinct:,}."
+    found = Found(palette, (note, *picture.notes))
+    return Reading(FORMATS["own-colors"], found), PictureFacts(picture.width, picture.height, distinct)
+
+
+def look(data: bytes, name: str, colors: int) -> Looked:
+    """Read a file by its contents. A picture is also offered reduced to `colors`. Raises `BadFile` or `TooLarge`."""
+    if len(data) > MOST_FILE_BYTES:
+        raise TooLarge(f"“{name}” has more than {MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")
+    if not is_picture(data):
+        return Looked(name, tuple(read_palettes(data, name)), None)
+    reduced, facts = _reduced(data, name, colors)
+    try:
+        own = read_palettes(data, name)
+    except BadFile:
+        own = []
+    except HuvrenError as error:
+        raise BadFile(f"“{name}” cannot be read. {error}") from error
+    return Looked(name, (*own, reduced) if facts.distinct > colors or not own else tuple(own), facts)
