@@ -8,7 +8,7 @@ from typing import Any
 
 from huvren.cli.files import listed, palette_writers, read_bytes, read_likeliest, write_bytes, writer_for
 from huvren.core.errors import BadInput
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps
+from huvren.core.formats import FORMATS, Document, Format, Found
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
 from huvren.core.formats.report import Loss, keep_report
 from huvren.core.palette.merging import SURVIVORS
@@ -120,7 +120,7 @@ def _reading(path: Path, colors: int | None) -> Reading:
                 raise
             raise BadInput(f"“{path.name}” has too many colors of its own to be a palette. Reduce it with --colors N.") from error
     reduction = reduce_picture(read_picture(data, path.name).rgba, ReduceRecipe(colors=colors))
-    return Reading(FORMATS["own-colors"], Found(adopt(Palette(path.stem), reduction, path.name).palette))
+    return Reading(FORMATS["own-colors"], Found(adopt(Palette(path.stem), reduction, path.name).palette), is_reduction=True)
 
 
 def _target(name: str) -> Format:
@@ -171,7 +171,7 @@ def _convert(options: argparse.Namespace) -> int:
         reading = _reading(path, options.colors)
         document = Document(reading.found.palette, options=chosen)
         assert target.write is not None
-        losses = keep_report(target, document, _came_with(reading))
+        losses = keep_report(target, document, reading.format.keeps)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
         made.append((path, place, reading, target.write(document), losses))
@@ -189,12 +189,8 @@ def _convert(options: argparse.Namespace) -> int:
         return 0
     for path, place, reading, _, losses in made:
         said = "; ".join(loss.text for loss in losses) or "nothing is lost"
-        print(f"{path.name} ({reading.format.label}) → {place}: {len(reading.found.palette.swatches):,} colors; {said}.")
+        print(f"{path.name} ({reading.label}) → {place}: {len(reading.found.palette.swatches):,} colors; {said}.")
     return 0
-
-
-def _came_with(reading: Reading) -> Keeps:
-    return reading.format.keeps
 
 
 def add_commands(commands: Any) -> None:

@@ -92,7 +92,7 @@ def typed_palettes() -> list[Palette]:
             },
             ("Lamp black", "Paper"),
         ),
-        palette_of("Dusk to lamp", {"": {"Night blue": "#262b5c", "Leaf light": "#2bb5a0", "Lamp": "#ffd478"}}),
+        palette_of("Dusk to lamp", {"": {"Dusk": "#0b58c4", "Lamp": "#ffa22e"}}),
         palette_of(
             "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
         ),

@@ -1,4 +1,5 @@
 import { Bench } from "./bench/bench";
+import { ImportPage } from "./imports/import-page";
 import { Shelf } from "./shelf/shelf";
 import { Notices } from "./shell/notices";
 import { usePath } from "./shell/path";
@@ -24,6 +25,7 @@ export function App() {
           </div>
         </main>
       )}
+      <ImportPage />
       <Notices />
     </>
   );

@@ -12,8 +12,15 @@ SECOND_SCAN_MOST = 1_000_000
 
 @dataclass(frozen=True)
 class Reading:
+    """One way to take a file; `is_reduction` where colors were chosen for a picture rather than read."""
+
     format: Format
     found: Found
+    is_reduction: bool = False
+
+    @property
+    def label(self) -> str:
+        return "reduction" if self.is_reduction else self.format.label
 
 
 def is_picture(data: bytes) -> bool:

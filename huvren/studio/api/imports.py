@@ -28,7 +28,7 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
         document: dict[str, Any] = palette_to_document(palette)
         readings.append(
             ReadingOut(
-                format=reading.format.label, kind=reading.format.kind, title=palette.name, swatches=swatches_out(palette, None),
+                label=reading.label, is_reduction=reading.is_reduction, title=palette.name, swatches=swatches_out(palette, None),
                 groups=groups_out(palette), notes=list(reading.found.notes), document=document,
             )
         )  # fmt: skip

@@ -13,6 +13,7 @@ from huvren.core.palette import values
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.values import clean_name
+from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.api.schemas import (
     Change,
     DeliveryIn,
@@ -55,7 +56,7 @@ LONGEST_PREVIEW = 4000
 def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     """A new palette: from a picture, from typed colors, or empty."""
     if payload.picture is not None:
-        state = reductions.create_from_picture(request.user, payload.picture, payload.recipe)
+        state = reductions.create_from_picture(request.user, payload.picture, payload.recipe or ReduceRecipe())
     else:
         palette = values.Palette(clean_name(payload.name or "", "palette name") or "Untitled")
         label = "Begin an empty palette"

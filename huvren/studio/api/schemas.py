@@ -242,9 +242,9 @@ class PaletteIn(BaseModel):
     name: str | None = None
     text: str | None = None
     document: dict[str, Any] | None = None
-    source: str = ""
+    source: str | None = None
     picture: UUID | None = None
-    recipe: ReduceRecipe = ReduceRecipe()
+    recipe: ReduceRecipe | None = None
 
 
 class StepPreviewIn(BaseModel):
@@ -321,8 +321,8 @@ class DeliveryOut(BaseModel):
 
 
 class ReadingOut(BaseModel):
-    format: str
-    kind: str
+    label: str = Field(description="the format it was read as, or “reduction”")
+    is_reduction: bool
     title: str
     swatches: list[SwatchOut]
     groups: list[GroupOut]

@@ -42,7 +42,7 @@ def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts
     palette = adopt(Palette(title), reduction, name).palette
     note = f"{len(palette.swatches)} colors chosen by perceptual split out of {distinct:,}."
     found = Found(palette, (note, *picture.notes))
-    return Reading(FORMATS["own-colors"], found), PictureFacts(picture.width, picture.height, distinct)
+    return Reading(FORMATS["own-colors"], found, is_reduction=True), PictureFacts(picture.width, picture.height, distinct)
 
 
 def look(data: bytes, name: str, colors: int) -> Looked:

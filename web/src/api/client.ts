@@ -16,6 +16,14 @@ export type PaletteCard = Schemas["PaletteCard"];
 export type PictureCard = Schemas["PictureCard"];
 export type Picture = Schemas["PictureOut"];
 export type Operation = Schemas["OperationIn"]["operation"];
+export type StepProposal = Schemas["StepProposalOut"];
+export type Ramp = Schemas["RampOut"];
+export type RampRecipe = Schemas["RampRecipe"];
+export type RampStop = Schemas["RampStop"];
+export type Lane = Schemas["LaneOut"];
+export type Delivery = Schemas["DeliveryOut"];
+export type Import = Schemas["ImportOut"];
+export type Reading = Schemas["ReadingOut"];
 
 /** An error as the server words it. */
 export class Problem extends Error {
@@ -60,32 +68,50 @@ export async function unwrap<Data>(
   return data as Exact<Data>;
 }
 
-/** Bring a picture in, with progress 0..1. */
-export function uploadPicture(file: File, onProgress: (share: number) => void): Promise<Picture> {
+function upload<Answer>(
+  path: string,
+  file: File,
+  fields: Record<string, string>,
+  onProgress?: (share: number) => void,
+): Promise<Answer> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", "/api/pictures");
+    request.open("POST", path);
     request.setRequestHeader("X-CSRFToken", csrfToken());
     request.responseType = "json";
-    request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
+    request.upload.onprogress = (event) => onProgress?.(event.loaded / Math.max(event.total, 1));
     request.onload = () =>
-      request.status === 201
-        ? resolve(request.response as Picture)
+      request.status < 300
+        ? resolve(request.response as Answer)
         : reject(asProblem(request.status, request.response));
     request.onerror = () => reject(new Problem(0, "offline", "The server cannot be reached. Try again."));
     const form = new FormData();
     form.append("file", file);
+    for (const [name, value] of Object.entries(fields)) form.append(name, value);
     request.send(form);
   });
 }
 
-export interface Preview {
-  proposal: Proposal;
-  indices: Uint8Array;
+/** Bring a picture in, with progress 0..1. */
+export function uploadPicture(file: File, onProgress: (share: number) => void): Promise<Picture> {
+  return upload("/api/pictures", file, {}, onProgress);
 }
 
+/** What a file holds; a picture of many colors is also offered reduced to `colors`. Nothing is stored. */
+export function lookInto(file: File, colors: number): Promise<Import> {
+  return upload("/api/imports", file, { colors: String(colors) });
+}
+
+/** What is tried out on the bench before it is kept: a reduction, or any one operation. */
+export type Draft = { kind: "reduce"; recipe: Recipe } | { kind: "step"; operation: Operation };
+
+/** What a draft would give. The index bytes of a reduction are new ones; a step keeps those that are there. */
+export type Preview =
+  | { kind: "reduce"; proposal: Proposal; indices: Uint8Array }
+  | { kind: "step"; proposal: StepProposal };
+
 /** A proposal and its index bytes: a uint32 length, JSON of that length, then one byte a pixel. */
-export function readFrame(buffer: ArrayBuffer): Preview {
+export function readFrame(buffer: ArrayBuffer): { proposal: Proposal; indices: Uint8Array } {
   const length = new DataView(buffer).getUint32(0, true);
   const head = new TextDecoder().decode(new Uint8Array(buffer, 4, length));
   return { proposal: JSON.parse(head) as Proposal, indices: new Uint8Array(buffer, 4 + length) };
@@ -93,18 +119,28 @@ export function readFrame(buffer: ArrayBuffer): Preview {
 
 export async function fetchPreview(
   palette: string,
-  picture: string,
-  recipe: Recipe,
+  picture: string | null,
+  draft: Draft,
   signal: AbortSignal,
 ): Promise<Preview> {
+  if (draft.kind === "step") {
+    const proposal = await unwrap(
+      client.POST("/api/palettes/{palette_id}/operations/preview", {
+        params: { path: { palette_id: palette } },
+        body: { operation: draft.operation },
+        signal,
+      }),
+    );
+    return { kind: "step", proposal: proposal as StepProposal };
+  }
   const response = await fetch(`/api/palettes/${palette}/previews`, {
     method: "POST",
     headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-    body: JSON.stringify({ picture, recipe }),
+    body: JSON.stringify({ picture, recipe: draft.recipe }),
     signal,
   });
   if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
-  return readFrame(await response.arrayBuffer());
+  return { kind: "reduce", ...readFrame(await response.arrayBuffer()) };
 }
 
 export async function fetchIndices(palette: string, map: string): Promise<Uint8Array> {

@@ -986,24 +986,11 @@ export interface components {
             document?: {
                 [key: string]: unknown;
             } | null;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
+            /** Source */
+            source?: string | null;
             /** Picture */
             picture?: string | null;
-            /**
-             * @default {
-             *       "kind": "reduce",
-             *       "colors": 24,
-             *       "chooser": "perceptual",
-             *       "dither": "none",
-             *       "strength": 100,
-             *       "alpha_threshold": 128
-             *     }
-             */
-            recipe: components["schemas"]["ReduceRecipe"];
+            recipe?: components["schemas"]["ReduceRecipe"] | null;
         };
         /**
          * AddSwatches
@@ -1601,10 +1588,13 @@ export interface components {
         };
         /** ReadingOut */
         ReadingOut: {
-            /** Format */
-            format: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Label
+             * @description the format it was read as, or “reduction”
+             */
+            label: string;
+            /** Is Reduction */
+            is_reduction: boolean;
             /** Title */
             title: string;
             /** Swatches */

@@ -7,6 +7,7 @@ import { type StageId, useScreen } from "../shell/store";
 import { ArrangeStage } from "../stages/arrange/arrange";
 import { DeliverStage } from "../stages/deliver/deliver";
 import { GatherStage } from "../stages/gather/gather";
+import { RampStage } from "../stages/ramp/ramp";
 import { ReduceStage } from "../stages/reduce/reduce";
 import { Button } from "../ui/button";
 import { BenchContext, type BenchState } from "./context";
@@ -21,6 +22,7 @@ const STAGES: Record<StageId, () => React.JSX.Element> = {
   gather: GatherStage,
   reduce: ReduceStage,
   arrange: ArrangeStage,
+  ramp: RampStage,
   deliver: DeliverStage,
 };
 
@@ -63,7 +65,12 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const { change, saveState } = useChanges(palette.id);
   const link = palette.links[0];
   const picture = link?.picture.id ?? null;
-  const { preview, recipe, setRecipe, discard, busy } = usePreview(palette.id, picture, palette.revision);
+  const { preview, draft, setDraft, discard, problem, busy } = usePreview(
+    palette.id,
+    picture,
+    palette.revision,
+  );
+  const recipe = draft?.kind === "reduce" ? draft.recipe : null;
   const [keeping, setKeeping] = useState(false);
   const stage = useScreen((screen) => screen.stage);
   const setStage = useScreen((screen) => screen.setStage);
@@ -88,21 +95,27 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   }, [shown, selected, select]);
 
   const keep = useCallback(async () => {
-    if (!recipe || !picture) return palette;
+    if (!draft) return palette;
+    if (draft.kind === "step") {
+      const kept = await change({ kind: "operation", operation: draft.operation });
+      discard();
+      return kept;
+    }
+    if (!picture) return palette;
     setKeeping(true);
     try {
-      return await change({ kind: "reduce", picture, recipe });
+      return await change({ kind: "reduce", picture, recipe: draft.recipe });
     } finally {
       setKeeping(false);
     }
-  }, [recipe, picture, palette, change]);
+  }, [draft, picture, palette, change, discard]);
 
   const operate = useCallback(
     async (operation: Operation) => {
-      if (recipe && !(await keep())) return null;
+      if (draft && !(await keep())) return null;
       return change({ kind: "operation", operation });
     },
-    [recipe, keep, change],
+    [draft, keep, change],
   );
 
   const bench = useMemo<BenchState>(
@@ -112,22 +125,39 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       shown,
       groups: preview?.proposal.groups ?? palette.groups,
       preview,
+      draft,
       recipe,
-      setRecipe,
+      setDraft,
       discard,
       keep,
+      problem,
       busy,
       keeping,
       change,
       operate,
     }),
-    [palette, menus, shown, preview, recipe, setRecipe, discard, keep, busy, keeping, change, operate],
+    [
+      palette,
+      menus,
+      shown,
+      preview,
+      draft,
+      recipe,
+      setDraft,
+      discard,
+      keep,
+      problem,
+      busy,
+      keeping,
+      change,
+      operate,
+    ],
   );
   useBenchKeys(bench);
   const Stage = STAGES[stage];
   return (
     <BenchContext.Provider value={bench}>
-      <DropArea>
+      <DropArea target={palette.id}>
         <div className="flex h-full min-w-[1000px] flex-col">
           <BenchHeader saveState={saveState} />
           <Strip />

@@ -1,5 +1,5 @@
 import { createContext, useContext } from "react";
-import type { Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/client";
+import type { Draft, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/client";
 import type { Change } from "../api/palette";
 
 /** What the parts of a bench share. `shown` are the swatches on screen: the palette's, or those of a preview. */
@@ -9,10 +9,15 @@ export interface BenchState {
   shown: Swatch[];
   groups: { id: string; name: string }[];
   preview: Preview | null;
+  /** What is tried out and not kept. */
+  draft: Draft | null;
+  /** The recipe of the draft where that is a reduction. */
   recipe: Recipe | null;
-  setRecipe: (recipe: Recipe) => void;
+  setDraft: (draft: Draft) => void;
   discard: () => void;
   keep: () => Promise<Palette | null>;
+  /** Why the draft cannot be done. */
+  problem: string | null;
   busy: boolean;
   keeping: boolean;
   change: (change: Change) => Promise<Palette | null>;

@@ -79,7 +79,7 @@ function KeysPanel() {
 
 /** Name, saved state, undo, redo, history, ink and ground, surround. */
 export function BenchHeader({ saveState }: { saveState: SaveState }) {
-  const { palette, change, operate, recipe, shown } = useBench();
+  const { palette, change, operate, draft, preview, shown } = useBench();
   const count = shown.length;
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 px-5">
@@ -113,7 +113,11 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
       </h1>
       <p role="status" className="min-w-0 grow truncate text-[13px] text-quiet">
         {count === 1 ? "1 swatch" : `${count.toLocaleString("en")} swatches`} ·{" "}
-        {recipe ? <strong className="font-semibold text-ink">preview, not kept</strong> : STATES[saveState]}
+        {draft && (draft.kind === "reduce" || (preview?.kind === "step" && preview.proposal.changes)) ? (
+          <strong className="font-semibold text-ink">preview, not kept</strong>
+        ) : (
+          STATES[saveState]
+        )}
       </p>
       <TextButton
         disabled={!palette.can_undo}

@@ -5,7 +5,7 @@ import { STAGE_ROW } from "./stages";
 
 /** What the keys do, as the Keys panel lists it. */
 export const KEYS: [string, string][] = [
-  ["1 – 4", "switch the stage"],
+  ["1 – 5", "switch the stage"],
   ["← →", "go along the strip; with Shift, select along the way"],
   ["Home, End", "first and last swatch"],
   ["Ctrl ← →", "move the selected swatches"],
@@ -15,6 +15,8 @@ export const KEYS: [string, string][] = [
   ["D", "duplicate"],
   ["Delete", "delete"],
   ["A", "add a color by typing it"],
+  ["G", "group the selected swatches"],
+  ["M", "merge the selected swatches"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["K, Escape", "keep a preview, put it back"],
   ["+ − 0", "zoom in, out, fit"],
@@ -29,8 +31,13 @@ function isTyping(target: EventTarget | null) {
   );
 }
 
-export function focusMark(mark: string) {
-  requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-mark="${mark}"]`)?.focus());
+/** Move the focus to a marked part of the screen once it is there; `press` also presses it. */
+export function focusMark(mark: string, press = false) {
+  requestAnimationFrame(() => {
+    const part = document.querySelector<HTMLElement>(`[data-mark="${mark}"]`);
+    part?.focus();
+    if (press) part?.click();
+  });
 }
 
 /** Keys that work anywhere on the bench, but not while something is being typed. */
@@ -60,10 +67,14 @@ export function useBenchKeys(bench: BenchState) {
         done();
         setStage("gather");
         focusMark("entry");
-      } else if (key === "k" && bench.recipe) {
+      } else if (key === "k" && bench.draft) {
         void bench.keep();
-      } else if (key === "Escape" && bench.recipe) {
+      } else if (key === "Escape" && bench.draft) {
         bench.discard();
+      } else if (key === "g" || key === "m") {
+        done();
+        setStage("arrange");
+        focusMark(key === "g" ? "group-selected" : "merge-selected", true);
       } else if (selected.length === 0) {
         return;
       } else if (key === "Delete" || key === "Backspace") {

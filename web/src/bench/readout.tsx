@@ -356,20 +356,17 @@ export function Readout() {
         </button>
       </div>
       <Editor key={swatch.id} swatch={swatch} />
-      {selected.length > 1 && (
-        <p className="mt-2 border-t border-line pt-2 text-[13px]">
-          <strong>{selected.length} selected.</strong> Moving, locking, duplicating and deleting take all of
-          them.
-        </p>
-      )}
       <div className="mt-1 border-t border-line pt-1">
-        <div className="-ml-1.5 flex">
+        <div className="-ml-1.5 flex items-center">
           <TextButton onClick={() => void operate({ kind: "duplicate_swatches", ids: selected })}>
             Duplicate
           </TextButton>
           <TextButton onClick={() => void operate({ kind: "delete_swatches", ids: selected })}>
             Delete
           </TextButton>
+          {selected.length > 1 && (
+            <span className="ml-auto text-[13px] text-quiet">all {selected.length} selected</span>
+          )}
         </div>
       </div>
     </aside>

@@ -98,7 +98,7 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
 
 /** Every swatch in the order that an export keeps. */
 export function Strip() {
-  const { shown, groups, operate, recipe } = useBench();
+  const { shown, groups, operate, preview } = useBench();
   const { selected, anchor, select, hover, dragging } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
@@ -256,7 +256,7 @@ export function Strip() {
       <div
         ref={box}
         role="listbox"
-        aria-label={`Swatches${recipe ? " of the preview" : ""}`}
+        aria-label={`Swatches${preview ? " of the preview" : ""}`}
         aria-multiselectable="true"
         aria-orientation="horizontal"
         className={`relative ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}

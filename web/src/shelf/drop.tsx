@@ -1,5 +1,7 @@
-import { ImageDown } from "lucide-react";
-import { type DragEvent, type ReactNode, useRef, useState } from "react";
+import { FileDown } from "lucide-react";
+import { type DragEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { useMenus } from "../api/palette";
+import { isPicture, textAsFile, useWaitingFiles } from "../imports/store";
 import { Button } from "../ui/button";
 import { useBringIn, useProgress } from "./use-bring-in";
 
@@ -7,11 +9,39 @@ function hasFiles(event: DragEvent) {
   return [...event.dataTransfer.types].includes("Files");
 }
 
-/** Takes pictures dropped anywhere inside it. */
-export function DropArea({ children }: { children: ReactNode }) {
+/**
+ * Where files go. On the shelf pictures alone open on benches of their own; anything else, and everything that comes
+ * to a bench, opens the import page first.
+ */
+function useReceive(target: string | null) {
   const bringIn = useBringIn();
+  const open = useWaitingFiles((state) => state.open);
+  return (files: File[]) => {
+    if (files.length === 0) return;
+    if (target === null && files.every(isPicture)) void bringIn(files);
+    else open(files, target);
+  };
+}
+
+/** Takes files dropped or pasted anywhere inside it; `target` is the palette of a bench. */
+export function DropArea({ children, target = null }: { children: ReactNode; target?: string | null }) {
+  const receive = useReceive(target);
   const [over, setOver] = useState(false);
   const progress = useProgress((state) => state.progress);
+  const latest = useRef(receive);
+  latest.current = receive;
+  useEffect(() => {
+    const paste = (event: ClipboardEvent) => {
+      const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
+      if (typing || useWaitingFiles.getState().waiting) return;
+      const files = [...(event.clipboardData?.files ?? [])];
+      const text = event.clipboardData?.getData("text/plain") ?? "";
+      if (files.length) latest.current(files);
+      else if (text.trim()) latest.current([textAsFile(text)]);
+    };
+    window.addEventListener("paste", paste);
+    return () => window.removeEventListener("paste", paste);
+  }, []);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping has a button beside it that does the same
     <div
@@ -28,7 +58,7 @@ export function DropArea({ children }: { children: ReactNode }) {
         if (!hasFiles(event)) return;
         event.preventDefault();
         setOver(false);
-        void bringIn(event.dataTransfer.files);
+        receive([...event.dataTransfer.files]);
       }}
     >
       {children}
@@ -57,9 +87,15 @@ export function DropArea({ children }: { children: ReactNode }) {
             </div>
           ) : (
             <div className="text-center">
-              <ImageDown size={40} strokeWidth={1.5} aria-hidden="true" className="mx-auto mb-3" />
-              <p className="text-lg font-semibold">Drop to put it on a bench</p>
-              <p className="text-quiet">PNG, JPEG, WebP or GIF; it is reduced to 24 colors to begin with</p>
+              <FileDown size={40} strokeWidth={1.5} aria-hidden="true" className="mx-auto mb-3" />
+              <p className="text-lg font-semibold">
+                {target ? "Drop to see what it holds" : "Drop to bring it in"}
+              </p>
+              <p className="text-quiet">
+                {target
+                  ? "Palettes, pictures, style sheets, any text: shown first, nothing changes yet"
+                  : "Pictures open on a bench, reduced to 24 colors; palettes and text are shown first"}
+              </p>
             </div>
           )}
         </div>
@@ -68,16 +104,26 @@ export function DropArea({ children }: { children: ReactNode }) {
   );
 }
 
+interface ChooseProps {
+  primary?: boolean;
+  label?: string;
+  /** Pictures alone, or every file that can be read. */
+  kind?: "picture" | "any";
+  target?: string | null;
+}
+
 /** A button that opens the file dialog. */
 export function ChooseFile({
   primary = true,
   label = "Choose a picture",
-}: {
-  primary?: boolean;
-  label?: string;
-}) {
+  kind = "picture",
+  target = null,
+}: ChooseProps) {
   const bringIn = useBringIn();
+  const receive = useReceive(target);
+  const menus = useMenus();
   const field = useRef<HTMLInputElement>(null);
+  const pictures = "image/png,image/jpeg,image/webp,image/gif";
   return (
     <>
       <Button primary={primary} onClick={() => field.current?.click()}>
@@ -86,13 +132,15 @@ export function ChooseFile({
       <input
         ref={field}
         type="file"
-        accept="image/png,image/jpeg,image/webp,image/gif"
+        accept={kind === "picture" ? pictures : [pictures, ...(menus.data?.readable_endings ?? [])].join()}
         multiple
-        aria-label="Picture files"
+        aria-label={kind === "picture" ? "Picture files" : "Files to bring in"}
         className="hidden"
         onChange={(event) => {
-          if (event.target.files?.length) void bringIn(event.target.files);
+          const files = [...(event.target.files ?? [])];
           event.target.value = "";
+          if (files.length && kind === "picture") void bringIn(files);
+          else receive(files);
         }}
       />
     </>
@@ -103,7 +151,7 @@ export function ChooseFile({
 export function DropHint({ title, text }: { title: string; text: string }) {
   return (
     <div className="max-w-md rounded-lg border-2 border-dashed border-line px-10 py-9 text-center">
-      <ImageDown size={36} strokeWidth={1.5} aria-hidden="true" className="mx-auto mb-3" />
+      <FileDown size={36} strokeWidth={1.5} aria-hidden="true" className="mx-auto mb-3" />
       <h2 className="mb-1 text-lg font-semibold">{title}</h2>
       <p className="mb-4 text-quiet">{text}</p>
       <ChooseFile />

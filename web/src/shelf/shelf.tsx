@@ -112,14 +112,6 @@ function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
         client.POST("/api/palettes", {
           body: {
             picture: card.id,
-            recipe: {
-              kind: "reduce",
-              colors: 24,
-              chooser: "perceptual",
-              dither: "none",
-              strength: 100,
-              alpha_threshold: 128,
-            },
           },
         }),
       );
@@ -185,14 +177,6 @@ export function Shelf() {
         client.POST("/api/palettes", {
           body: {
             name: "Untitled",
-            recipe: {
-              kind: "reduce",
-              colors: 24,
-              chooser: "perceptual",
-              dither: "none",
-              strength: 100,
-              alpha_threshold: 128,
-            },
           },
         }),
       );
@@ -227,7 +211,7 @@ export function Shelf() {
           {!trash && (
             <>
               <Button onClick={() => void begin()}>New palette</Button>
-              <ChooseFile />
+              <ChooseFile kind="any" label="Bring in files" />
             </>
           )}
           <SurroundSwitch />
@@ -252,7 +236,7 @@ export function Shelf() {
               <div className="grid h-full place-items-center">
                 <DropHint
                   title="Begin with a picture"
-                  text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on."
+                  text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
                 />
               </div>
             ))}

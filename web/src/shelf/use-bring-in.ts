@@ -36,14 +36,6 @@ export function useBringIn() {
           client.POST("/api/palettes", {
             body: {
               picture: picture.id,
-              recipe: {
-                kind: "reduce",
-                colors: 24,
-                chooser: "perceptual",
-                dither: "none",
-                strength: 100,
-                alpha_threshold: 128,
-              },
             },
           }),
         );

@@ -2,7 +2,7 @@ import { create } from "zustand";
 
 export const SURROUNDS = ["light", "mid", "dark"] as const;
 export type Surround = (typeof SURROUNDS)[number];
-export type StageId = "gather" | "reduce" | "arrange" | "deliver";
+export type StageId = "gather" | "reduce" | "arrange" | "ramp" | "deliver";
 
 export interface Notice {
   id: number;

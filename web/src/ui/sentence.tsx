@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { TextButton } from "./button";
 import { Slider } from "./slider";
 
 /** The recipe sentence: plain text whose underlined words are its controls. */
@@ -19,6 +20,11 @@ function clamp(value: number, min: number, max: number) {
   return Math.min(max, Math.max(min, Math.round(value)));
 }
 
+/** A whole count of 1/scale as it is read and typed: 35 at a scale of 10 is 3.5. */
+function written(value: number, scale: number) {
+  return scale === 1 ? String(value) : (value / scale).toFixed(Math.round(Math.log10(scale)));
+}
+
 interface NumberProps {
   label: string;
   value: number;
@@ -26,43 +32,52 @@ interface NumberProps {
   max: number;
   unit: (value: number) => string;
   hint: string;
+  /** Values are whole counts of 1/scale, so that 10 gives one decimal. */
+  scale?: number;
   onChange: (value: number) => void;
 }
 
 /** A number in the sentence: type over it, step it with the arrows (Shift: by ten), or slide. */
-export function NumberWord({ label, value, min, max, unit, hint, onChange }: NumberProps) {
-  const [text, setText] = useState(String(value));
+export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onChange }: NumberProps) {
+  const [text, setText] = useState(written(value, scale));
   const [open, setOpen] = useState(false);
   const field = useRef<HTMLInputElement>(null);
-  useEffect(() => setText(String(value)), [value]);
+  const typing = useRef(false);
+  useEffect(() => {
+    if (!typing.current) setText(written(value, scale));
+  }, [value, scale]);
 
   const step = (event: KeyboardEvent) => {
     const size = event.shiftKey ? 10 : 1;
     const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
     if (direction) {
       event.preventDefault();
+      typing.current = false;
       onChange(clamp(value + direction * size, min, max));
     } else if (event.key === "Enter") {
       settle();
       field.current?.select();
     } else if (event.key === "Escape") {
-      setText(String(value));
+      setText(written(value, scale));
       setOpen(false);
     }
     event.stopPropagation();
   };
   const settle = () => {
-    const typed = Number.parseInt(text, 10);
-    if (Number.isFinite(typed)) onChange(clamp(typed, min, max));
-    setText(String(Number.isFinite(typed) ? clamp(typed, min, max) : value));
+    typing.current = false;
+    const typed = Number.parseFloat(text) * scale;
+    const settled = Number.isFinite(typed) ? clamp(typed, min, max) : value;
+    if (settled !== value) onChange(settled);
+    setText(written(settled, scale));
   };
   const type = (next: string) => {
-    const digits = next.replace(/\D/g, "").slice(0, 4);
+    const digits = next.replace(scale === 1 ? /\D/g : /[^\d.]/g, "").slice(0, scale === 1 ? 4 : 6);
+    typing.current = true;
     setText(digits);
-    const typed = Number.parseInt(digits, 10);
+    const typed = Math.round(Number.parseFloat(digits) * scale);
     if (typed >= min && typed <= max) onChange(typed);
   };
-  const beyond = text !== "" && (Number(text) > max || Number(text) < min);
+  const beyond = text !== "" && (Number(text) * scale > max || Number(text) * scale < min);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Anchor asChild>
@@ -103,7 +118,7 @@ export function NumberWord({ label, value, min, max, unit, hint, onChange }: Num
           }}
         >
           <div className="mb-2 flex items-center gap-3">
-            <span className="w-7 text-right text-[13px] text-quiet">{min}</span>
+            <span className="w-7 text-right text-[13px] text-quiet">{min / scale}</span>
             <Slider
               label={`${label}, slider`}
               value={value}
@@ -112,11 +127,14 @@ export function NumberWord({ label, value, min, max, unit, hint, onChange }: Num
               step={1}
               onChange={onChange}
             />
-            <span className="w-7 text-[13px] text-quiet">{max}</span>
+            <span className="w-7 text-[13px] text-quiet">{max / scale}</span>
           </div>
           {beyond ? (
             <p role="alert" className="text-[13px] font-semibold">
-              {text} is {Number(text) > max ? `more than ${max}, the most` : `less than ${min}, the least`}{" "}
+              {text} is{" "}
+              {Number(text) * scale > max
+                ? `more than ${max / scale}, the most`
+                : `less than ${min / scale}, the least`}{" "}
               there can be here.
             </p>
           ) : (
@@ -153,6 +171,59 @@ export function PanelWord({ label, text, children }: WordProps) {
       <Popover.Portal>
         <Popover.Content className={PANEL} align="start" sideOffset={6} aria-label={label}>
           {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+interface TextProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+}
+
+/** A name in the sentence, typed where it stands. */
+export function TextWord({ label, value, onChange }: TextProps) {
+  return (
+    <input
+      aria-label={label}
+      className="word field-sizing-content max-w-80 min-w-12 bg-transparent align-baseline outline-offset-2 hover:bg-raised"
+      value={value}
+      spellCheck={false}
+      onChange={(event) => onChange(event.target.value)}
+      onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
+    />
+  );
+}
+
+interface ActionProps {
+  label: string;
+  mark?: string;
+  disabled?: boolean;
+  onOpen?: () => void;
+  onClose?: () => void;
+  children: (close: () => void) => ReactNode;
+}
+
+/** A plain word that opens a small panel in which something is done. */
+export function ActionPanel({ label, mark, disabled, onOpen, onClose, children }: ActionProps) {
+  const [open, setOpen] = useState(false);
+  const turn = (next: boolean) => {
+    setOpen(next);
+    if (next) onOpen?.();
+    else onClose?.();
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={turn}>
+      <Popover.Trigger asChild>
+        <TextButton data-mark={mark} disabled={disabled}>
+          {label}
+        </TextButton>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className={PANEL} align="start" sideOffset={6} aria-label={label}>
+          {children(() => turn(false))}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -1,145 +1,287 @@
 import { useQuery } from "@tanstack/react-query";
-import { Download } from "lucide-react";
-import { useState } from "react";
-import { client, type FormatChoice, unwrap } from "../../api/client";
+import { Check, Download, TriangleAlert } from "lucide-react";
+import { useEffect, useState } from "react";
+import { client, csrfToken, type Delivery, type FormatChoice, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
-import { Sentence } from "../../ui/sentence";
+import { ChoiceWord, Sentence } from "../../ui/sentence";
 
-const WORDS: Record<string, string> = { ids: "identities", locks: "locks", alpha: "alpha" };
+const FAMILIES: Record<string, string> = {
+  palette: "Palettes",
+  picture: "Pictures",
+  code: "Code",
+  chart: "Charts and maps",
+};
 
-function said(things: string[]) {
-  return things.map((thing) => WORDS[thing] ?? thing).join(", ");
+interface Request {
+  ids: string[] | null;
+  options: Record<string, string>;
+  picture: string | null;
 }
 
-function TextPreview({ format }: { format: FormatChoice }) {
+function useReport(format: FormatChoice, request: Request) {
   const { palette } = useBench();
-  const query = useQuery({
-    queryKey: ["file-text", palette.id, palette.revision, format.id],
+  return useQuery({
+    queryKey: ["report", palette.id, palette.revision, format.id, request],
+    placeholderData: (before: Delivery | undefined, query) =>
+      query?.queryKey[3] === format.id ? before : undefined,
+    retry: false,
     queryFn: () =>
       unwrap(
-        client.GET("/api/palettes/{palette_id}/files/{format_id}/text", {
+        client.POST("/api/palettes/{palette_id}/files/{format_id}/report", {
           params: { path: { palette_id: palette.id, format_id: format.id } },
+          body: request,
         }),
       ),
   });
-  if (query.error) return <p role="alert">{query.error.message}</p>;
+}
+
+async function fetchFile(palette: string, format: string, request: Request) {
+  const response = await fetch(`/api/palettes/${palette}/files/${format}`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
+    body: JSON.stringify(request),
+  });
+  if (!response.ok) {
+    const body = (await response.json().catch(() => null)) as { message?: string } | null;
+    throw new Error(body?.message ?? `The file could not be written (${response.status}).`);
+  }
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
+  return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
+}
+
+function PicturePreview({ format, request }: { format: FormatChoice; request: Request }) {
+  const { palette } = useBench();
+  const [address, setAddress] = useState<string | null>(null);
+  const file = useQuery({
+    queryKey: ["file", palette.id, palette.revision, format.id, request],
+    retry: false,
+    queryFn: () => fetchFile(palette.id, format.id, request),
+  });
+  useEffect(() => {
+    if (!file.data) return;
+    const made = URL.createObjectURL(file.data.blob);
+    setAddress(made);
+    return () => URL.revokeObjectURL(made);
+  }, [file.data]);
   return (
-    <pre
-      role="document"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling text must be reachable by keyboard
-      tabIndex={0}
-      aria-label={`Beginning of the ${format.ending} file`}
-      className="m-0 h-full overflow-auto bg-panel p-3 text-[13px] leading-relaxed"
-    >
-      {query.data?.text ?? "Writing the file …"}
-    </pre>
+    <div className="grid h-full place-items-center overflow-hidden rounded-sm bg-well p-4">
+      {address && (
+        <img
+          src={address}
+          alt={`${palette.name} as ${format.ending} ${format.kind}`}
+          className="max-h-full max-w-full object-contain [image-rendering:pixelated]"
+        />
+      )}
+    </div>
+  );
+}
+
+function KeepReport({ format, report }: { format: FormatChoice; report: Delivery | undefined }) {
+  if (!report) return <p className="text-[13px] text-quiet">Looking at what the file keeps …</p>;
+  if (report.problem)
+    return (
+      <p role="alert" className="flex gap-2 text-[13px] font-semibold">
+        <TriangleAlert size={16} aria-hidden="true" className="mt-px shrink-0" />
+        {report.problem}
+      </p>
+    );
+  if (report.losses.length === 0)
+    return (
+      <p className="flex items-center gap-2 text-[13px]">
+        <Check size={16} aria-hidden="true" />A {format.ending} file keeps everything of these {report.count}{" "}
+        swatches.
+      </p>
+    );
+  return (
+    <ul className="m-0 grid list-none gap-1 p-0 text-[13px]">
+      {report.losses.map((loss) => (
+        <li key={loss.code} className="flex gap-2">
+          <span aria-hidden="true" className="text-quiet">
+            –
+          </span>
+          {loss.text}
+        </li>
+      ))}
+    </ul>
   );
 }
 
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
-  const { palette, menus, recipe, keep, keeping, shown } = useBench();
-  const say = useScreen((screen) => screen.say);
+  const { palette, menus, draft, keep, keeping } = useBench();
+  const { say, selected } = useScreen();
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
+  const [among, setAmong] = useState("all");
+  const [options, setOptions] = useState<Record<string, Record<string, string>>>({});
   const link = palette.links[0];
-  const format = menus.formats.find((entry) => entry.id === chosen) ?? menus.formats[0];
-  if (!format) return <p>No format can be written.</p>;
-  const address = (entry: FormatChoice) =>
-    `/api/palettes/${palette.id}/files/${entry.id}${entry.needs_picture && link ? `?picture=${link.picture.id}` : ""}`;
+  const format = menus.formats.find((entry) => entry.id === chosen) ?? (menus.formats[0] as FormatChoice);
+  const present = palette.swatches.filter((swatch) => selected.includes(swatch.id));
+  const ids =
+    among === "selected" && present.length > 0 && !format.needs_picture ? present.map((s) => s.id) : null;
+  const request: Request = {
+    ids,
+    options: options[format.id] ?? {},
+    picture: format.needs_picture ? (link?.picture.id ?? null) : null,
+  };
   const blocked = format.needs_picture && !link;
-  const dropped = [
-    ...(format.drops.includes("names") ? [] : []),
-    ...format.drops.filter((thing) => thing !== "groups" || palette.groups.length > 0),
-  ]
-    .filter((thing) => thing !== "locks" || shown.some((swatch) => swatch.locked))
-    .filter((thing) => thing !== "alpha" || shown.some((swatch) => swatch.alpha < 1));
+  const report = useReport(format, request);
+  const shown = blocked ? undefined : report.data;
   const download = async () => {
-    if (recipe && !(await keep())) return;
-    const response = await fetch(address(format));
-    if (!response.ok) {
-      const body = (await response.json().catch(() => null)) as { message?: string } | null;
-      say(body?.message ?? `The file could not be written (${response.status}).`, { kind: "wrong" });
-      return;
+    if (draft && !(await keep())) return;
+    try {
+      const { blob, name } = await fetchFile(palette.id, format.id, request);
+      const place = document.createElement("a");
+      place.href = URL.createObjectURL(blob);
+      place.download = name ?? `palette${format.ending}`;
+      place.click();
+      setTimeout(() => URL.revokeObjectURL(place.href), 10_000);
+      say(`${place.download} is on its way to your downloads.`);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
     }
-    const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
-    const place = document.createElement("a");
-    place.href = URL.createObjectURL(await response.blob());
-    place.download = name ? decodeURIComponent(name) : `palette${format.ending}`;
-    place.click();
-    setTimeout(() => URL.revokeObjectURL(place.href), 10_000);
-    say(`${place.download} is on its way to your downloads.`);
+  };
+  const copy = async () => {
+    try {
+      const { blob } = await fetchFile(palette.id, format.id, request);
+      await navigator.clipboard.writeText(await blob.text());
+      say(`The ${format.ending} text is on the clipboard.`);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
   };
   return (
     <>
       <Sentence label="What is delivered">
-        Deliver {format.needs_picture ? "the reduced picture" : `all ${shown.length} swatches`} as{" "}
+        Deliver{" "}
+        {format.needs_picture ? (
+          "the reduced picture"
+        ) : (
+          <ChoiceWord
+            label="What is delivered"
+            value={ids ? "selected" : "all"}
+            choices={[
+              {
+                id: "all",
+                label: `all ${palette.swatches.length} swatches`,
+                use: "The strip, in its order.",
+              },
+              {
+                id: "selected",
+                label: present.length === 1 ? "the selected swatch" : `the ${present.length} selected`,
+                use: "Only what is selected in the strip, in its order.",
+              },
+            ]}
+            onChange={setAmong}
+          />
+        )}{" "}
+        as{" "}
         <strong>
           {format.ending} {format.kind}
         </strong>
-        , in the order of the strip.
-      </Sentence>
-      <div className="mb-3 flex min-h-8 items-center gap-4 text-[13px] text-quiet">
-        <span>
-          keeps <strong className="font-semibold text-ink">{said(format.keeps)}</strong>
-        </span>
-        {dropped.length > 0 ? (
-          <span>
-            leaves out <strong className="font-semibold text-ink">{said(dropped)}</strong>
+        {format.options.map((option) => (
+          <span key={option.id}>
+            , {option.label}{" "}
+            <ChoiceWord
+              label={option.label}
+              value={options[format.id]?.[option.id] ?? option.choices[0]?.id ?? ""}
+              choices={option.choices}
+              onChange={(id) =>
+                setOptions({ ...options, [format.id]: { ...options[format.id], [option.id]: id } })
+              }
+            />
           </span>
-        ) : (
-          <span>nothing is lost</span>
-        )}
-        <span className="grow" />
-        <Button primary disabled={blocked || keeping} onClick={() => void download()}>
-          <Download size={15} aria-hidden="true" className="mr-1.5 -mt-0.5 inline" />
-          Download {format.ending}
-        </Button>
-      </div>
-      <div className="grid min-h-0 grow grid-cols-[300px_1fr] gap-5">
-        <fieldset className="m-0 border-0 p-0">
+        ))}
+        .
+      </Sentence>
+      <div className="mt-1 grid min-h-0 grow grid-cols-[290px_1fr] gap-5">
+        <fieldset className="m-0 min-h-0 overflow-y-auto border-0 p-0 pr-1">
           <legend className="sr-only">Format</legend>
-          {menus.formats.map((entry) => (
-            <label
-              key={entry.id}
-              className={`grid cursor-pointer grid-cols-[22px_1fr] items-start border-t border-line py-2.5 pr-2 pl-2 last:border-b has-focus-visible:outline-2 has-focus-visible:-outline-offset-2 has-focus-visible:outline-ink ${
-                entry.id === format.id ? "bg-raised" : "hover:bg-panel"
-              }`}
-            >
-              <input
-                type="radio"
-                name="format"
-                className="mt-1 accent-ink outline-none"
-                checked={entry.id === format.id}
-                onChange={() => setChosen(entry.id)}
-              />
-              <span>
-                <span className="block font-semibold">
-                  {entry.ending} {entry.kind}
+          {menus.formats.map((entry, place) => (
+            <div key={entry.id}>
+              {menus.formats.findIndex((other) => other.family === entry.family) === place && (
+                <h3 className={`pb-1 pl-2 text-[13px] text-quiet ${place > 0 ? "pt-3" : ""}`}>
+                  {FAMILIES[entry.family] ?? entry.family}
+                </h3>
+              )}
+              <label
+                title={entry.use}
+                className={`flex h-8 cursor-pointer items-center gap-2 border-t border-line pr-2 pl-2 has-focus-visible:outline-2 has-focus-visible:-outline-offset-2 has-focus-visible:outline-ink ${
+                  entry.id === format.id ? "bg-raised" : "hover:bg-panel"
+                }`}
+              >
+                <input
+                  type="radio"
+                  name="format"
+                  className="accent-ink outline-none"
+                  checked={entry.id === format.id}
+                  onChange={() => setChosen(entry.id)}
+                />
+                <span className="truncate">
+                  <strong className="font-semibold">{entry.ending}</strong> {entry.kind}
                 </span>
-                <span className="block text-[13px] text-quiet">{entry.use}</span>
-              </span>
-            </label>
+              </label>
+            </div>
           ))}
         </fieldset>
-        <section aria-label="Preview of the file" className="min-h-0 min-w-0">
-          {blocked ? (
-            <p className="text-quiet">
-              There is no reduced picture on this bench. Drop a picture to reduce it.
-            </p>
-          ) : format.needs_picture ? (
-            <div className="grid h-full place-items-center overflow-hidden rounded-sm bg-well p-4">
-              <img
-                key={palette.revision}
-                src={`${address(format)}&revision=${palette.revision}`}
-                alt={`${palette.name}, reduced`}
-                className="max-h-full max-w-full object-contain"
-              />
+        <section aria-label="The file" className="flex min-h-0 min-w-0 flex-col">
+          <p className="mb-2 text-[13px] text-quiet">{format.use}</p>
+          <div className="mb-3 flex items-start gap-5 border-y border-line py-2.5">
+            <div className="min-w-0 grow">
+              <h3 className="mb-1 text-[13px] font-semibold">
+                {shown && !shown.problem && shown.losses.length > 0
+                  ? "What this file drops or changes"
+                  : "Keep report"}
+              </h3>
+              {blocked ? (
+                <p className="text-[13px] text-quiet">
+                  There is no reduced picture on this bench. Bring a picture in to reduce it.
+                </p>
+              ) : report.error ? (
+                <p role="alert" className="text-[13px] font-semibold">
+                  {report.error.message}
+                </p>
+              ) : (
+                <KeepReport format={format} report={shown} />
+              )}
             </div>
-          ) : (
-            <TextPreview format={format} />
-          )}
+            <div className="flex shrink-0 items-center gap-2">
+              {format.is_text && (
+                <Button disabled={!shown || shown.problem !== null} onClick={() => void copy()}>
+                  Copy
+                </Button>
+              )}
+              <Button
+                primary
+                disabled={blocked || keeping || !shown || shown.problem !== null}
+                onClick={() => void download()}
+              >
+                <Download size={15} aria-hidden="true" className="mr-1.5 -mt-0.5 inline" />
+                Download {format.ending}
+              </Button>
+            </div>
+          </div>
+          <div className="min-h-0 grow">
+            {shown?.text ? (
+              <pre
+                role="document"
+                // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling text must be reachable by keyboard
+                tabIndex={0}
+                aria-label={`Beginning of the ${format.ending} file`}
+                className="m-0 h-full overflow-auto bg-panel p-3 text-[13px] leading-relaxed"
+              >
+                {shown.text}
+              </pre>
+            ) : shown && format.ending === ".png" && !shown.problem ? (
+              <PicturePreview format={format} request={request} />
+            ) : shown && !shown.problem ? (
+              <p className="text-[13px] text-quiet">
+                A binary file of {shown.bytes?.toLocaleString("en")} bytes with {shown.count}{" "}
+                {shown.count === 1 ? "swatch" : "swatches"}.
+              </p>
+            ) : null}
+          </div>
         </section>
       </div>
     </>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { ChooseFile } from "../../shelf/drop";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
@@ -17,7 +18,7 @@ const WAYS: [string, string][] = [
 
 /** Bring colors in by typing or pasting: entry adds, it never overwrites. */
 export function GatherStage() {
-  const { operate, shown } = useBench();
+  const { operate, palette, shown } = useBench();
   const { selected, select } = useScreen();
   const [text, setText] = useState("");
   const [settled, setSettled] = useState("");
@@ -46,7 +47,7 @@ export function GatherStage() {
     setText("");
   };
   return (
-    <div className="max-w-3xl">
+    <div className="min-h-0 max-w-3xl overflow-y-auto">
       <Sentence label="What typing does">
         Add {colors.length > 1 ? <strong>{colors.length} colors</strong> : "a color"}{" "}
         {follows ? (
@@ -109,6 +110,13 @@ export function GatherStage() {
           </div>
         ))}
       </dl>
+      <div className="mt-4 flex items-center gap-4 border-t border-line pt-4 text-[13px]">
+        <ChooseFile kind="any" primary={false} label="Bring in files" target={palette.id} />
+        <p className="text-quiet">
+          Palettes, pictures, style sheets, any text with colors. Or drop them anywhere, or paste: what they
+          hold is shown before anything changes.
+        </p>
+      </div>
     </div>
   );
 }

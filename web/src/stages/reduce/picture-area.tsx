@@ -13,15 +13,26 @@ interface Props {
   name: string;
   width: number;
   height: number;
-  original: HTMLImageElement | null;
+  original: CanvasImageSource | null;
+  /** Change whenever a side was painted anew. */
+  originalVersion?: number;
   result: OffscreenCanvas | null;
-  /** Changes whenever the result was painted anew. */
   version: number;
-  label: string;
+  /** What stands left and right of the divider. */
+  sides: readonly [string, string];
 }
 
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
-export function PictureArea({ name, width, height, original, result, version, label }: Props) {
+export function PictureArea({
+  name,
+  width,
+  height,
+  original,
+  originalVersion = 0,
+  result,
+  version,
+  sides,
+}: Props) {
   const area = useRef<HTMLDivElement>(null);
   const left = useRef<HTMLCanvasElement>(null);
   const right = useRef<HTMLCanvasElement>(null);
@@ -44,10 +55,11 @@ export function PictureArea({ name, width, height, original, result, version, la
 
   const split = Math.round(divider * size.width);
   // Each side has a canvas of its own, so that a new preview does not scale the original once more.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
     draw(left.current, original, { size, view, width, height, from: 0, to: result ? split : size.width });
-  }, [view, size, split, original, width, height, result]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that the result was painted anew
+  }, [view, size, split, original, originalVersion, width, height, result]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
     draw(right.current, result, { size, view, width, height, from: split, to: size.width });
   }, [view, size, split, result, version, width, height]);
@@ -128,7 +140,7 @@ export function PictureArea({ name, width, height, original, result, version, la
     <div
       ref={area}
       role="application"
-      aria-label={`${name}: original and result. Drag to pan, wheel to zoom.`}
+      aria-label={`${name}: ${sides[0]} and ${sides[1]}. Drag to pan, wheel to zoom.`}
       className="relative min-h-0 grow cursor-grab touch-none overflow-hidden rounded-sm bg-well active:cursor-grabbing"
       onPointerDown={down}
       onPointerMove={move}
@@ -144,7 +156,7 @@ export function PictureArea({ name, width, height, original, result, version, la
           data-divider
           role="slider"
           tabIndex={0}
-          aria-label="Divider between original and result"
+          aria-label={`Divider between ${sides[0]} and result`}
           aria-valuenow={Math.round(divider * 100)}
           aria-valuemin={0}
           aria-valuemax={100}
@@ -158,7 +170,7 @@ export function PictureArea({ name, width, height, original, result, version, la
               divider < 0.15 ? "left-0" : divider > 0.85 ? "right-0" : "left-1/2 -translate-x-1/2"
             }`}
           >
-            original ◂▸ {label}
+            {sides[0]} ◂▸ {sides[1]}
           </span>
         </div>
       )}

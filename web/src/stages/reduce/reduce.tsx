@@ -73,8 +73,9 @@ function Figures() {
   const link = palette.links[0];
   const { bytes, figures: now } = useFileSize(bench);
   if (!link) return null;
-  const figures = preview?.proposal.figures ?? now ?? link.figures;
-  const scaled = preview && !preview.proposal.is_full;
+  const proposed = preview?.kind === "reduce" ? preview.proposal : null;
+  const figures = proposed?.figures ?? now ?? link.figures;
+  const scaled = proposed && !proposed.is_full;
   return (
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
       <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
@@ -166,7 +167,7 @@ function LockedPanel() {
 /** Cut the picture down to this palette. */
 export function ReduceStage() {
   const bench = useBench();
-  const { palette, preview, shown, menus, recipe, setRecipe, busy, keeping } = bench;
+  const { palette, preview, shown, menus, recipe, setDraft, busy, keeping } = bench;
   const link = palette.links[0];
   const original = useOriginal(link?.picture.id);
   const { painted, error } = usePainted(palette.id, link, preview, shown);
@@ -181,10 +182,13 @@ export function ReduceStage() {
     );
   }
   const current = recipe ?? link.recipe;
-  const change = (part: Partial<Recipe>) => setRecipe({ ...current, ...part });
+  const change = (part: Partial<Recipe>) => setDraft({ kind: "reduce", recipe: { ...current, ...part } });
   const dither = menus.dithers.find((entry) => entry.id === current.dither);
   const locked = shown.filter((swatch) => swatch.locked).length;
-  const notes = [...link.picture.notes, ...(preview?.proposal.notes ?? link.notes)];
+  const notes = [
+    ...link.picture.notes,
+    ...(preview?.kind === "reduce" ? preview.proposal.notes : link.notes),
+  ];
   return (
     <>
       <Sentence label="Recipe of the reduction">
@@ -254,7 +258,7 @@ export function ReduceStage() {
           original={original}
           result={painted?.canvas ?? null}
           version={painted?.version ?? 0}
-          label={`${current.colors} colors`}
+          sides={["original", `${current.colors} colors`]}
         />
         {error && (
           <p role="alert" className="mt-2 text-[13px]">

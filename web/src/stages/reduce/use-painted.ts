@@ -41,13 +41,19 @@ export function usePainted(
   const dragging = useScreen((screen) => screen.dragging);
   const surround = useScreen((screen) => screen.surround);
   const source = useMemo(() => {
-    if (preview) {
+    if (preview?.kind === "reduce") {
       const { width, height, table } = preview.proposal;
       return { width, height, table, indices: preview.indices };
     }
-    return link && kept.data
-      ? { width: link.width, height: link.height, table: link.table, indices: kept.data }
-      : null;
+    if (!link || !kept.data) return null;
+    // A step that is not kept changes what the indices mean, not the indices.
+    const after = preview?.proposal.tables.find((entry) => entry.picture === link.picture.id);
+    return {
+      width: link.width,
+      height: link.height,
+      table: after?.table ?? link.table,
+      indices: kept.data,
+    };
   }, [preview, link, kept.data]);
   const store = useRef<{ canvas: OffscreenCanvas; data: ImageData } | null>(null);
   const [painted, setPainted] = useState<{ canvas: OffscreenCanvas; version: number } | null>(null);

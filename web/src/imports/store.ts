@@ -1,0 +1,29 @@
+import { create } from "zustand";
+
+interface Waiting {
+  files: File[];
+  /** The palette of the bench that the files came to, or null on the shelf. */
+  target: string | null;
+}
+
+/** Files that wait to be looked into; while there are any, the import page is open. */
+export const useWaitingFiles = create<{
+  waiting: Waiting | null;
+  open: (files: File[], target: string | null) => void;
+  close: () => void;
+}>((set) => ({
+  waiting: null,
+  open: (files, target) => set({ waiting: { files, target } }),
+  close: () => set({ waiting: null }),
+}));
+
+const PICTURE = /\.(png|jpe?g|webp|gif)$/i;
+
+export function isPicture(file: File) {
+  return PICTURE.test(file.name) || /^image\/(png|jpeg|webp|gif)$/.test(file.type);
+}
+
+/** Pasted text as a file of its own, so that it goes the same way. */
+export function textAsFile(text: string): File {
+  return new File([text], "Pasted text.txt", { type: "text/plain" });
+}

@@ -1,0 +1,72 @@
+import { useQueries } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Import, lookInto, type Reading } from "../api/client";
+
+export type How = "new" | "append" | "union" | "replace";
+
+/** What is decided about one file. */
+export interface Choice {
+  reading: number;
+  how: How;
+  target: string | null;
+  tenths: number;
+  colors: number;
+  name: string | null;
+  left: ReadonlySet<string>;
+  done: { palette: string; text: string } | null;
+}
+
+export interface Item {
+  file: File;
+  key: string;
+  found: Import | null;
+  problem: string | null;
+  choice: Choice;
+  reading: Reading | null;
+}
+
+/** The files of an import: each looked into, each with its own choices. */
+export function useImport(files: File[], target: string | null) {
+  const first: Choice = {
+    reading: 0,
+    how: target ? "append" : "new",
+    target,
+    tenths: 20,
+    colors: 16,
+    name: null,
+    left: new Set(),
+    done: null,
+  };
+  const [choices, setChoices] = useState<Record<number, Choice>>({});
+  const looked = useQueries({
+    queries: files.map((file, place) => ({
+      queryKey: ["import", file.name, file.size, file.lastModified, choices[place]?.colors ?? first.colors],
+      queryFn: () => lookInto(file, choices[place]?.colors ?? first.colors),
+      staleTime: Infinity,
+      gcTime: 60_000,
+      retry: false,
+      placeholderData: (before: Import | undefined) => before,
+    })),
+  });
+  const items: Item[] = files.map((file, place) => {
+    const choice = choices[place] ?? first;
+    const found = looked[place]?.data ?? null;
+    return {
+      file,
+      key: `${place}-${file.name}`,
+      found,
+      problem: looked[place]?.error?.message ?? null,
+      choice,
+      reading: found?.readings[choice.reading] ?? found?.readings[0] ?? null,
+    };
+  });
+  const choose = (place: number, part: Partial<Choice>) =>
+    setChoices((before) => ({ ...before, [place]: { ...first, ...before[place], ...part } }));
+  return { items, choose };
+}
+
+/** The found palette without the swatches that are left out, as an operation takes it. */
+export function takenDocument(reading: Reading, left: ReadonlySet<string>): Record<string, unknown> {
+  const swatches = reading.document.swatches as { id: string }[];
+  return { ...reading.document, swatches: swatches.filter((swatch) => !left.has(swatch.id)) };
+}

@@ -1,0 +1,184 @@
+import { Lock } from "lucide-react";
+import { useEffect, useState } from "react";
+import type { Swatch } from "../../api/client";
+import { useBench } from "../../bench/context";
+import { useScreen } from "../../shell/store";
+import { DraftBar, Figure } from "../../ui/draft-bar";
+import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
+import { PictureArea } from "../reduce/picture-area";
+import { usePainted } from "../reduce/use-painted";
+
+const USUAL = 4;
+
+interface Stack {
+  survivor: Swatch;
+  gone: Swatch[];
+}
+
+/** Who would take over from whom, by survivor in strip order. */
+export function stacksOf(
+  before: Swatch[],
+  after: Swatch[],
+  successors: Readonly<Record<string, string>>,
+): Stack[] {
+  const gone = new Map<string, Swatch[]>();
+  for (const swatch of before) {
+    const heir = successors[swatch.id];
+    if (heir) gone.set(heir, [...(gone.get(heir) ?? []), swatch]);
+  }
+  return after.flatMap((survivor) => {
+    const members = gone.get(survivor.id);
+    return members ? [{ survivor, gone: members }] : [];
+  });
+}
+
+function StackCard({ stack, before }: { stack: Stack; before: Map<string, number> }) {
+  const hover = useScreen((screen) => screen.hover);
+  const { survivor, gone } = stack;
+  return (
+    <li
+      className="relative w-[120px]"
+      onPointerEnter={() => hover(survivor.id)}
+      onPointerLeave={() => hover(null)}
+    >
+      <div className="relative" style={{ paddingTop: Math.min(gone.length, 6) * 9 }}>
+        {gone.slice(0, 6).map((swatch, place) => (
+          <span
+            key={swatch.id}
+            title={`${before.get(swatch.id)} · ${swatch.name} · ${swatch.hex}: would go`}
+            className="absolute inset-x-0 h-12 border-b-2 border-ground"
+            style={{
+              top: place * 9,
+              background: swatch.hex,
+              left: (Math.min(gone.length, 6) - place) * 4,
+              right: (Math.min(gone.length, 6) - place) * 4,
+            }}
+          />
+        ))}
+        <span
+          title={`${survivor.name} · ${survivor.hex}: stays`}
+          className={`relative flex h-12 items-start justify-end p-1 ${survivor.alpha === 0 ? "checkered" : ""}`}
+          style={survivor.alpha === 0 ? undefined : { background: survivor.hex }}
+        >
+          {survivor.locked && (
+            <Lock size={13} aria-label="Locked" color={survivor.oklch[0] > 0.62 ? "#000" : "#fff"} />
+          )}
+        </span>
+      </div>
+      <span className="mt-1 block truncate text-[13px] font-semibold" title={survivor.name}>
+        {survivor.name}
+      </span>
+      <span
+        className="block truncate text-[13px] text-quiet"
+        title={gone.map((swatch) => swatch.name).join(", ")}
+      >
+        for {gone.length === 1 ? gone[0]?.name : `${gone.length} others`}
+      </span>
+    </li>
+  );
+}
+
+function BeforeAndAfter() {
+  const { palette, preview, shown } = useBench();
+  const link = palette.links[0];
+  const before = usePainted(palette.id, link, null, palette.swatches);
+  const after = usePainted(palette.id, link, preview, shown);
+  if (!link) return null;
+  return (
+    <PictureArea
+      name={link.picture.name}
+      width={link.picture.width}
+      height={link.picture.height}
+      original={before.painted?.canvas ?? null}
+      originalVersion={before.painted?.version ?? 0}
+      result={after.painted?.canvas ?? null}
+      version={after.painted?.version ?? 0}
+      sides={["before", "after"]}
+    />
+  );
+}
+
+/** Merge what nobody can tell apart: stacks, the picture before and after, and how many are left. */
+export function TwinsView() {
+  const { palette, menus, preview, setDraft, discard, problem } = useBench();
+  const selected = useScreen((screen) => screen.selected);
+  const [among, setAmong] = useState("all");
+  const [tenths, setTenths] = useState(USUAL * 10);
+  const [keep, setKeep] = useState(menus.merge_rules[0]?.id ?? "most-used");
+  const ids = among === "selected" && selected.length > 1 ? selected : null;
+  const wish = JSON.stringify([ids, tenths, keep]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
+  useEffect(() => {
+    setDraft({
+      kind: "step",
+      operation: { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
+    });
+  }, [wish, palette.revision]);
+  useEffect(() => discard, [discard]);
+  const proposal = preview?.kind === "step" ? preview.proposal : null;
+  const stacks = proposal ? stacksOf(palette.swatches, proposal.swatches, proposal.successors) : [];
+  const places = new Map(palette.swatches.map((swatch, place) => [swatch.id, place]));
+  const left = proposal?.swatches.length ?? palette.swatches.length;
+  const link = palette.links[0];
+  return (
+    <>
+      <Sentence label="Recipe of the merge">
+        Merge near twins among{" "}
+        <ChoiceWord
+          label="What is merged"
+          value={ids ? "selected" : "all"}
+          choices={[
+            { id: "all", label: "all swatches", use: "Locked swatches always survive." },
+            { id: "selected", label: `${selected.length} selected`, use: "Select two or more in the strip." },
+          ]}
+          onChange={setAmong}
+        />{" "}
+        within{" "}
+        <NumberWord
+          label="Tolerance"
+          value={tenths}
+          min={0}
+          max={200}
+          scale={10}
+          unit={() => "ΔE"}
+          hint="Two colors closer than 2 are hard to tell apart side by side; 5 is plain to see. No two members of a stack differ by more."
+          onChange={setTenths}
+        />
+        , keeping{" "}
+        <ChoiceWord label="Who survives" value={keep} choices={menus.merge_rules} onChange={setKeep} />.
+      </Sentence>
+      <DraftBar canKeep={Boolean(proposal?.changes)} label={`Merge to ${left}`}>
+        {problem ? (
+          <span role="alert" className="font-semibold text-ink">
+            {problem}
+          </span>
+        ) : (
+          <>
+            <Figure name="left" value={`${left} of ${palette.swatches.length}`} />
+            <Figure name="stacks" value={stacks.length} />
+          </>
+        )}
+      </DraftBar>
+      <div className={`grid min-h-0 grow gap-5 ${link ? "grid-cols-[minmax(0,5fr)_minmax(0,6fr)]" : ""}`}>
+        <div className="min-h-0 overflow-y-auto">
+          {stacks.length === 0 ? (
+            <p className="text-quiet">
+              {proposal ? "No two swatches are that close. Raise the tolerance." : "Looking for near twins …"}
+            </p>
+          ) : (
+            <ul className="m-0 flex list-none flex-wrap gap-x-5 gap-y-5 p-0" aria-label="Stacks">
+              {stacks.slice(0, 200).map((stack) => (
+                <StackCard key={stack.survivor.id} stack={stack} before={places} />
+              ))}
+            </ul>
+          )}
+        </div>
+        {link && (
+          <div className="flex min-h-0 flex-col">
+            <BeforeAndAfter />
+          </div>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,85 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, type RampStop, unwrap } from "../../api/client";
+import { useBench } from "../../bench/context";
+import { Button, TextButton } from "../../ui/button";
+import { PanelWord } from "../../ui/sentence";
+
+interface Props {
+  label: string;
+  text: string;
+  stop: RampStop | null;
+  onChange: (stop: RampStop) => void;
+  onRemove?: () => void;
+}
+
+/** A stop in the sentence: taken from the strip, or typed. */
+export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
+  const { shown } = useBench();
+  const [typed, setTyped] = useState("");
+  const parsed = useQuery({
+    queryKey: ["parse", typed.trim()],
+    enabled: typed.trim() !== "",
+    staleTime: Infinity,
+    retry: false,
+    queryFn: () => unwrap(client.GET("/api/colors/parse", { params: { query: { text: typed.trim() } } })),
+  });
+  const color = typed.trim() ? parsed.data?.colors[0] : undefined;
+  const take = () => {
+    if (color) onChange({ swatch: null, text: typed.trim(), position: stop?.position ?? null });
+  };
+  return (
+    <PanelWord label={label} text={text}>
+      <p className="mb-1.5 text-[13px] text-quiet">A swatch of the strip</p>
+      <div className="mb-3 grid max-h-32 grid-cols-8 gap-1 overflow-y-auto p-0.5">
+        {shown.slice(0, 512).map((swatch, place) => (
+          <button
+            key={swatch.id}
+            type="button"
+            aria-label={`${place} ${swatch.name}`}
+            title={`${place} · ${swatch.name} · ${swatch.hex}`}
+            aria-pressed={stop?.swatch === swatch.id}
+            className={`h-7 outline-offset-1 aria-pressed:shadow-[0_0_0_2px_var(--raised),0_0_0_4px_var(--ink)] ${swatch.alpha === 0 ? "checkered" : ""}`}
+            style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+            onClick={() => onChange({ swatch: swatch.id, text: null, position: stop?.position ?? null })}
+          />
+        ))}
+      </div>
+      <form
+        className="flex items-center gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          take();
+        }}
+      >
+        <span
+          className="size-7 shrink-0 border border-line"
+          style={{ background: color?.hex ?? "transparent" }}
+          aria-hidden="true"
+        />
+        <input
+          aria-label={`${label}, typed`}
+          placeholder="or type a color"
+          value={typed}
+          spellCheck={false}
+          className="h-7 min-w-0 grow border-b border-ink bg-transparent"
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
+        />
+        <Button type="submit" disabled={!color}>
+          Use
+        </Button>
+      </form>
+      {parsed.error && typed.trim() !== "" && (
+        <p role="alert" className="mt-2 text-[13px]">
+          {parsed.error.message}
+        </p>
+      )}
+      {onRemove && (
+        <TextButton className="mt-2 -ml-1.5" onClick={onRemove}>
+          Take this stop out
+        </TextButton>
+      )}
+    </PanelWord>
+  );
+}

@@ -1,0 +1,39 @@
+import type { ReactNode } from "react";
+import { useBench } from "../bench/context";
+import { Button } from "./button";
+
+/** The line under a sentence: measured figures, and what to do with the draft. */
+export function DraftBar({
+  children,
+  canKeep,
+  label,
+}: {
+  children: ReactNode;
+  canKeep: boolean;
+  label: string;
+}) {
+  const { draft, discard, keep, busy } = useBench();
+  return (
+    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
+      {children}
+      <span className="grow" />
+      {draft && (
+        <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
+          Put back
+        </Button>
+      )}
+      <Button primary disabled={!canKeep || busy} onClick={() => void keep()} title="Make this step (K)">
+        {label}
+      </Button>
+    </div>
+  );
+}
+
+/** A name with its figure. */
+export function Figure({ name, value, title }: { name: string; value: ReactNode; title?: string }) {
+  return (
+    <span title={title} className="whitespace-nowrap">
+      {name} <strong className="font-semibold text-ink">{value}</strong>
+    </span>
+  );
+}
