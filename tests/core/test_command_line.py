@@ -82,8 +82,8 @@ def test_formats_lists_the_registry(capsys: pytest.CaptureFixture[str]) -> None:
         (["reduce", "{picture}", "--out", "o.png", "--colors", "2", "--keep", "red", "lime", "blue"], "3 colors are locked"),
         (["reduce", "{picture}", "--out", "/nowhere/o.png"], "cannot be written"),
         (["reduce", "{picture}", "--out", "o.png", "--save-palette", "o.xyz"], "No palette can be written as “.xyz”"),
-        (["reduce", "{picture}", "--out", "o.png", "--palette", "{text}"], "is not a palette that can be read"),
-        (["inspect", "{text}"], "is not a palette that can be read"),
+        (["reduce", "{picture}", "--out", "o.png", "--palette", "{text}"], "There is no color in that text"),
+        (["inspect", "{text}"], "There is no color in that text"),
         (["inspect", "{folder}"], "is a folder"),
     ],
 )
@@ -110,3 +110,77 @@ def test_wrong_use_exits_with_two(words: list[str]) -> None:
     with pytest.raises(SystemExit) as caught:
         main(words)
     assert caught.value.code == 2
+
+
+def run(capsys: pytest.CaptureFixture[str], *words: str | Path) -> tuple[int, str, str]:
+    status = main([str(word) for word in words])
+    said = capsys.readouterr()
+    return status, said.out, said.err
+
+
+def test_ramp_prints_codes_json_and_css(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = run(capsys, "ramp", "#000", "#fff", "--steps", "3", "--space", "srgb")
+    assert (status, out.split()) == (0, ["#000000", "#808080", "#ffffff"])
+    figures = json.loads(run(capsys, "ramp", "#0b58c4", "#ffa22e", "--steps", "5", "--space", "srgb", "--json")[1])
+    assert [color["hex"] for color in figures["colors"]][::4] == ["#0b58c4", "#ffa22e"]
+    assert figures["dip"] > 0.03
+    css = run(capsys, "ramp", "#0b58c4", "#ffa22e", "--space", "oklch", "--hue", "longer", "--css")[1]
+    assert css.splitlines()[-1] == "background: linear-gradient(90deg in oklch longer hue, #0b58c4 0%, #ffa22e 100%);"
+    assert run(capsys, "ramp", "#fff")[0] == 1
+    assert "A ramp needs two colors or more; one was given" in run(capsys, "ramp", "#fff")[2]
+    assert "“#12” is no color" in run(capsys, "ramp", "#fff", "#12")[2]
+
+
+def test_merge_and_sort_write_what_they_say(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    source, merged, ordered = tmp_path / "a.hex", tmp_path / "b.gpl", tmp_path / "c.hex"
+    source.write_text("ffffff\n000000\nfefefe\n")
+    said = json.loads(run(capsys, "merge", source, "--tolerance", "5", "--out", merged, "--json")[1])
+    assert (said["before"], said["after"], [c["hex"] for c in said["colors"]]) == (3, 2, ["#ffffff", "#000000"])
+    assert run(capsys, "sort", merged, "--by", "lightness", "--out", ordered)[0] == 0
+    assert ordered.read_text() == "000000\nffffff\n"
+    assert "There is no sort key “taste”. Choose one of: hue, lightness, chroma." in run(
+        capsys, "sort", source, "--by", "taste", "--out", ordered)[2]  # fmt: skip
+    assert "No palette can be written as “.doc”" in run(capsys, "merge", source, "--tolerance", "1", "--out", "x.doc")[2]
+
+
+def test_convert_reports_what_is_kept_and_strict_writes_nothing(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    sheet = tmp_path / "press.css"
+    sheet.write_text(":root { /* group: Inks */ --bole: oklch(0.42 0.06 50); /* Bole */ --soot: #1b1a1d; }")
+    status, out, _ = run(capsys, "convert", sheet, "--to", "ase", "--json")
+    entry = json.loads(out)["files"][0]
+    assert (status, entry["read_as"], entry["written_as"], entry["colors"]) == (0, "css", "ase", 2)
+    assert [loss["code"] for loss in entry["losses"]] == ["space"]
+    status, out, error = run(capsys, "convert", tmp_path / "press.ase", "--to", "hex", "--strict")
+    assert status == 1
+    assert "2 names dropped; 1 group name dropped" in error
+    assert "Nothing was written." in error
+    assert not (tmp_path / "press.hex").exists()
+    assert run(capsys, "convert", tmp_path / "press.ase", "--to", "json", "--strict")[0] == 0
+    assert run(capsys, "convert", sheet, "--to", "css", "--set", "notation=oklch", "--out", tmp_path / "o.css")[0] == 0
+    assert "--bole: oklch(" in (tmp_path / "o.css").read_text()
+
+
+def test_convert_takes_many_and_stops_before_writing_where_one_is_bad(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "out").mkdir()
+    good, bad, plate = tmp_path / "a.hex", tmp_path / "b.ase", tmp_path / "p.png"
+    good.write_text("112233\n")
+    bad.write_bytes(b"ASEF\0\1\0\0\0\0\0\1\0\1")
+    plate.write_bytes(png(painted()))
+    status, _, error = run(capsys, "convert", good, bad, "--to", "gpl", "--out-dir", tmp_path / "out")
+    assert status == 1
+    assert "“b.ase” cannot be read as .ase swatch exchange. Byte 12:" in error
+    assert list((tmp_path / "out").iterdir()) == []
+    assert "Reduce it with --colors N." in run(capsys, "convert", plate, "--to", "gpl")[2]
+    assert run(capsys, "convert", good, plate, "--to", "gpl", "--colors", "7", "--out-dir", tmp_path / "out")[0] == 0
+    assert (tmp_path / "out" / "p.gpl").read_text().count("\n") == 11
+    for words, said in (
+        (["convert", good, "--to", "hex"], "would be written over itself"),
+        (["convert", good, good, "--to", "gpl"], "would both be written to"),
+        (["convert", good, plate, "--to", "gpl", "--out", tmp_path / "x.gpl"], "--out takes one file, but 2 were given"),
+        (["convert", good, "--to", "mud"], "There is no format “mud” to write. Choose one of: gpl, json, ase"),
+        (["convert", good, "--to", "css", "--set", "mood=blue"], "has no option “mood”"),
+        (["convert", good, "--to", "gpl", "--out-dir", tmp_path / "nowhere"], "is no folder. Make it first."),
+    ):
+        status, _, error = run(capsys, *words)
+        assert status == 1
+        assert said in error

@@ -25,7 +25,7 @@ def test_the_typescript_types_are_made_from_the_schema() -> None:
     types = (ROOT / "web" / "src" / "api" / "schema.d.ts").read_text()
     for entry in OPERATIONS:
         assert f'kind: "{entry.id}"' in types, "Run ./run schema and commit what it writes."
-    for path in ("previews/size", "files/{format_id}/text", "colors/plane"):
+    for path in ("previews/size", "files/{format_id}/report", "colors/plane"):
         assert path in types
 
 

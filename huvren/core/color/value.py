@@ -1,12 +1,14 @@
 """`Color`: one color as it was given, in its own space, with its derived sRGB form."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
-from huvren.core.color.gamut import clip_to_srgb, in_srgb_gamut, map_to_srgb
+from huvren.core.color.arrays import Flags, Floats
+from huvren.core.color.gamut import clip_to_srgb, displayed, in_srgb_gamut, map_to_srgb
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.errors import BadColor
 
@@ -74,3 +76,15 @@ class Color:
 
 
 TRANSPARENT = Color("srgb", (0.0, 0.0, 0.0), 0.0)
+
+
+def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Flags]:
+    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed."""
+    srgb = np.empty((len(colors), 3))
+    inside = np.ones(len(colors), dtype=bool)
+    by_space: dict[str, list[int]] = {}
+    for place, color in enumerate(colors):
+        by_space.setdefault(color.space, []).append(place)
+    for space, places in by_space.items():
+        srgb[places], inside[places] = displayed([colors[place].coords for place in places], space)
+    return srgb, inside

@@ -5,14 +5,14 @@ has them. Nothing else lists formats: menus, accepted endings, the command line 
 """
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, TooLarge
-from huvren.core.palette.naming import suggest_name, unused_name
-from huvren.core.palette.values import MOST_SWATCHES, Group, Palette, Swatch, clean_name
+from huvren.core.palette.naming import Namer, suggest_names
+from huvren.core.palette.values import LONGEST_NAME, MOST_SWATCHES, Group, Palette, Swatch, clean_name
 from huvren.core.registry import Registry
 
 Family = Literal["palette", "picture", "code", "chart"]
@@ -108,7 +108,6 @@ class SwatchList:
         self.swatches: list[Swatch] = []
         self.groups: list[Group] = []
         self._group: str | None = None
-        self._taken: set[str] = set()
 
     def open_group(self, name: str | None) -> None:
         """Swatches from here on belong to a group of this name; None for no group."""
@@ -126,19 +125,23 @@ class SwatchList:
         """One more swatch; without a name it gets the suggested one."""
         if len(self.swatches) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
-        cleaned = clean_name(name[:4000]) if len(name) <= 200 else clean_name(name[:200])
-        if not cleaned:
-            cleaned = unused_name(suggest_name(color), self._taken)
-        self._taken.add(cleaned)
-        self.swatches.append(Swatch(color, cleaned, group=self._group))
+        self.swatches.append(Swatch(color, clean_name(name[:LONGEST_NAME]), group=self._group))
 
     def palette(self, title: str = "", columns: int | None = None, example: str = "") -> Palette:
         """What was gathered. Raises `BadFile` where there is no swatch; `example` says what a file should hold."""
         if not self.swatches:
             raise BadFile(f"The file holds no color. {example}".strip())
+        self._name_the_nameless()
         order = list(dict.fromkeys(swatch.group for swatch in self.swatches))
         together = sorted(self.swatches, key=lambda swatch: order.index(swatch.group)) if len(order) > 1 else self.swatches
         return Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(together)
+
+    def _name_the_nameless(self) -> None:
+        namer = Namer(swatch.name for swatch in self.swatches)
+        nameless = [place for place, swatch in enumerate(self.swatches) if not swatch.name]
+        words = suggest_names([self.swatches[place].color for place in nameless])
+        for place, word in zip(nameless, words, strict=True):
+            self.swatches[place] = replace(self.swatches[place], name=namer.give(word))
 
 
 def held_color(color: Color, keeps: Keeps) -> Color:

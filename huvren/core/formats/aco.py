@@ -35,13 +35,15 @@ def _color(cursor: Cursor) -> Color:
 
 
 def sniff(data: bytes) -> float:
-    if data[:2] == b"\0\2":
-        return 0.9 if len(data) >= 4 else 0.5
-    if data[:2] != b"\0\1":
+    """Sure where the sizes fit together; faint, so that a file cut short is told so, where the first color could be one."""
+    if data[:2] not in (b"\0\1", b"\0\2"):
         return 0.0
-    count = int.from_bytes(data[2:4], "big")
-    rest = len(data) - 4 - 10 * count
-    return 0.9 if rest == 0 or data[4 + 10 * count :][:2] == b"\0\2" else 0.5
+    space = int.from_bytes(data[4:6], "big")
+    if space not in (RGB, HSB, CMYK, LAB, GRAY, WIDE_CMYK):
+        return 0.0
+    end = 4 + 10 * int.from_bytes(data[2:4], "big")
+    fits = data[:2] == b"\0\1" and (len(data) == end or data[end : end + 2] == b"\0\2")
+    return 0.9 if fits else 0.25
 
 
 def read(data: bytes) -> Found:

@@ -19,7 +19,7 @@ class Cursor:
         """The next `count` bytes. Raises `BadFile` where the file ends before."""
         if count > self.left:
             raise BadFile(
-                f"Byte {self.offset}: {what} should take {count} bytes, but only {self.left} are left. The file is cut short."
+                f"Byte {self.offset}: {what} should take {count:,} bytes, but {self.left:,} are left. The file is cut short."
             )
         self.offset += count
         return self.data[self.offset - count : self.offset]

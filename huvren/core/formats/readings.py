@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Format, Found
+from huvren.core.pictures import read_picture
 
 PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
 SECOND_SCAN_MOST = 1_000_000
@@ -69,6 +70,7 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     if first_problem is not None:
         raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
     if is_picture(data):
+        read_picture(data, name)  # says what is wrong with a damaged one
         raise BadFile(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))
     raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.color.arrays import Flags, Floats, Integers
+from huvren.core.color.arrays import Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
-from huvren.core.color.gamut import displayed
 from huvren.core.color.spaces import convert
-from huvren.core.color.value import Color
+from huvren.core.color.value import Color, srgb_of
 
 Triple = tuple[float, float, float]
 MOST_COMPARED = 2048
@@ -30,18 +29,6 @@ class Derived:
     in_srgb: bool
     nearest: int | None
     nearest_delta: float | None
-
-
-def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Flags]:
-    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed."""
-    srgb = np.empty((len(colors), 3))
-    inside = np.ones(len(colors), dtype=bool)
-    by_space: dict[str, list[int]] = {}
-    for place, color in enumerate(colors):
-        by_space.setdefault(color.space, []).append(place)
-    for space, places in by_space.items():
-        srgb[places], inside[places] = displayed([colors[place].coords for place in places], space)
-    return srgb, inside
 
 
 def derive(colors: Sequence[Color]) -> list[Derived]:

@@ -1,8 +1,9 @@
 """Plain suggested names from lightness, chroma and hue, so that every swatch has one before the artist names it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
-from huvren.core.color.value import Color
+from huvren.core.color.convert import srgb_to_oklch
+from huvren.core.color.value import Color, srgb_of
 
 # Upper hue bounds in OKLCh degrees; the words are everyday ones, found by looking at sRGB hue circles.
 _HUES = (
@@ -14,11 +15,23 @@ _GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.66, "gray"), (0.78, "silver"),
 _LIGHTNESS = ((0.24, "ink"), (0.40, "deep"), (0.54, "dark"), (0.72, ""), (0.84, "light"), (9, "pale"))
 
 
+def suggest_names(colors: Sequence[Color]) -> list[str]:
+    """One to three words for each color, for example “Deep teal” or “Muted orange”."""
+    if not colors:
+        return []
+    oklch = srgb_to_oklch(srgb_of(colors)[0]).tolist()
+    return [
+        "Transparent" if color.alpha == 0 else _word(lightness, chroma, hue)
+        for color, (lightness, chroma, hue) in zip(colors, oklch, strict=True)
+    ]
+
+
 def suggest_name(color: Color) -> str:
-    """One to three words for a color, for example “Deep teal” or “Muted orange”."""
-    if color.alpha == 0:
-        return "Transparent"
-    lightness, chroma, hue = Color("srgb", color.srgb).to("oklch")
+    """One to three words for one color."""
+    return suggest_names([color])[0]
+
+
+def _word(lightness: float, chroma: float, hue: float) -> str:
     if chroma < 0.012 or lightness < 0.08 or lightness > 0.992:
         return next(word for bound, word in _GRAYS if lightness < bound).capitalize()
     word = next(word for bound, word in _HUES if hue <= bound)
@@ -35,12 +48,26 @@ def suggest_name(color: Color) -> str:
     return " ".join(part for part in (tone, purity, word) if part).capitalize()
 
 
+class Namer:
+    """Gives out names that nobody has: the wanted one, or `wanted 2`, `wanted 3` … where it is taken."""
+
+    def __init__(self, taken: Iterable[str] = ()) -> None:
+        self._taken = set(taken)
+        self._next: dict[str, int] = {}
+
+    def keep(self, name: str) -> None:
+        """Count a name as taken."""
+        self._taken.add(name)
+
+    def give(self, wanted: str) -> str:
+        name, number = wanted, self._next.get(wanted, 2)
+        while name in self._taken:
+            name, number = f"{wanted} {number}", number + 1
+        self._next[wanted] = number
+        self._taken.add(name)
+        return name
+
+
 def unused_name(wanted: str, taken: Iterable[str]) -> str:
     """`wanted`, or `wanted 2`, `wanted 3` … where it is taken."""
-    names = set(taken)
-    if wanted not in names:
-        return wanted
-    number = 2
-    while f"{wanted} {number}" in names:
-        number += 1
-    return f"{wanted} {number}"
+    return Namer(taken).give(wanted)

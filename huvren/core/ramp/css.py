@@ -10,13 +10,15 @@ from huvren.core.color.gamut import displayed
 from huvren.core.color.notation import format_css
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
-from huvren.core.ramp.interpolate import Stop, sample, settle_positions
+from huvren.core.ramp.interpolate import Stop, sample, settle_positions, without_powerless
 from huvren.core.ramp.recipe import RampRecipe
-from huvren.core.ramp.ways import WAYS
+from huvren.core.ramp.ways import WAYS, Way
 
 CLOSE_ENOUGH = 1.0
 MOST_FALLBACK_STOPS = 65
 PROBES = 513
+TRACE = 0.0005
+"""Chroma that carries a hue through a reader that passes stops on as sRGB; less than one 8-bit step."""
 
 
 def _percent(share: float) -> str:
@@ -53,19 +55,38 @@ def _written(stops: Sequence[Stop]) -> str:
     return ", ".join(f"{format_css(stop.color, 'hex')} {_percent(at)}" for stop, at in zip(stops, positions, strict=True))
 
 
-def _exact(stops: Sequence[Stop]) -> str:
+def _hue_of(color: Color, way: Way) -> float | None:
+    """The hue of a color in a polar space, or None where it has no power."""
+    hue = float(without_powerless(way.id, np.array([color.to(way.id)]))[0, -1])
+    return None if np.isnan(hue) else hue
+
+
+def _stop(stops: Sequence[Stop], place: int, way: Way) -> list[str]:
+    """A stop as text, once or twice.
+
+    A gray's hue has no power and should be its neighbor's; not every reader of CSS finds that out, so it is written
+    down with a trace of chroma, and where the two neighbors differ, once for each side.
+    """
+    color = stops[place].color
+    if way.is_polar and _hue_of(color, way) is None:
+        beside = [_hue_of(stops[side].color, way) for side in (place - 1, place + 1) if 0 <= side < len(stops)]
+        hues = list(dict.fromkeys(hue for hue in beside if hue is not None))
+        alpha = "" if color.alpha == 1 else f" / {color.alpha:.3g}"
+        if hues:
+            return [f"{way.css}({color.to(way.id)[0]:.5g} {TRACE} {hue:.5g}{alpha})" for hue in hues]
+    return [format_css(color, "hex" if color.space == "srgb" or color.in_srgb else "oklch")]
+
+
+def _exact(stops: Sequence[Stop], way: Way) -> str:
     positions = settle_positions([stop.position for stop in stops])
-    return ", ".join(
-        f"{format_css(stop.color, 'hex' if stop.color.space == 'srgb' or stop.color.in_srgb else 'oklch')} {_percent(at)}"
-        for stop, at in zip(stops, positions, strict=True)
-    )
+    return ", ".join(f"{text} {_percent(at)}" for place, at in enumerate(positions) for text in _stop(stops, place, way))
 
 
 def write_css(recipe: RampRecipe, stops: Sequence[Stop]) -> str:
     """Two declarations: the sRGB stand-in first, then the gradient in its own space, which newer readers take instead."""
     way = WAYS[recipe.space]
     route = f" {recipe.hue} hue" if way.is_polar else ""
-    gradient = f"background: linear-gradient(90deg in {way.css}{route}, {_exact(stops)});"
+    gradient = f"background: linear-gradient(90deg in {way.css}{route}, {_exact(stops, way)});"
     if recipe.space == "srgb":
         return f"background: linear-gradient(90deg, {_written(stops)});\n"
     baked, worst = fallback_stops(stops, recipe.space, recipe.hue)

@@ -39,8 +39,8 @@ def settle_positions(positions: Sequence[float | None]) -> list[float]:
     return [float(v) for v in np.interp(places, places[~missing], np.array(settled)[~missing])]
 
 
-def _powerless(space: str, coords: Floats) -> Floats:
-    """The coordinates with NaN for a hue that has no power."""
+def without_powerless(space: str, coords: Floats) -> Floats:
+    """(n, c) coordinates in `space` with NaN for a hue that has no power."""
     channels = SPACES[space].channels
     hue = next((place for place, channel in enumerate(channels) if channel.is_hue), None)
     if hue is None:
@@ -62,7 +62,7 @@ def sample(stops: Sequence[Stop], space: str, route: str, at: ArrayLike) -> tupl
         raise BadInput(f"A ramp needs two colors or more; {count} given. Select another swatch or type a color.")
     places = np.asarray(at, dtype=np.float64)
     positions = settle_positions([stop.position for stop in stops])
-    coords = _powerless(space, np.array([convert(stop.color.coords, stop.color.space, space) for stop in stops]))
+    coords = without_powerless(space, np.array([convert(stop.color.coords, stop.color.space, space) for stop in stops]))
     alphas = np.array([stop.color.alpha for stop in stops])
     hue = next((place for place, channel in enumerate(SPACES[space].channels) if channel.is_hue), None)
     result = np.empty((len(places), coords.shape[1]))

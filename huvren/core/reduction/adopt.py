@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from huvren.core.color.value import TRANSPARENT, Color
-from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.naming import Namer, suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.reduce import ColorBytes, Reduction
@@ -84,7 +84,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
     fresh = [color for color in colors if color not in by_color]
     free = [swatch for swatch in palette.swatches if not swatch.locked and swatch.color.alpha > 0]
     known = _match(fresh, free)
-    names = {swatch.name for swatch in locked} | {swatch.name for swatch in known.values()}
+    namer = Namer(swatch.name for swatch in (*locked, *known.values()))
     table: list[str] = []
     made: list[Swatch] = []
     for index, rgb in enumerate(colors):
@@ -96,9 +96,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
         if before is not None:
             swatch = before if before.color.bytes[:3] == rgb else replace(before, color=color)
         else:
-            name = unused_name(suggest_name(color), names)
-            names.add(name)
-            swatch = Swatch(color, name, id=str(uuid.uuid5(_NAMESPACE, f"{seed}:{index}")))
+            swatch = Swatch(color, namer.give(suggest_name(color)), id=str(uuid.uuid5(_NAMESPACE, f"{seed}:{index}")))
         made.append(swatch)
         table.append(swatch.id)
     clear = next((s for s in palette.swatches if s.color.alpha == 0), None)

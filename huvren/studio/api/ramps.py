@@ -6,8 +6,7 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Router
 
-from huvren.core.color.value import Color
-from huvren.core.palette.derived import srgb_of
+from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette.operations.bake_ramp import ramp_colors, ramp_names
 from huvren.core.ramp.css import write_css
 from huvren.core.ramp.interpolate import settle_positions

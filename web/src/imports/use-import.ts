@@ -1,5 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type Import, lookInto, type Reading } from "../api/client";
 
 export type How = "new" | "append" | "union" | "replace";
@@ -38,6 +38,7 @@ export function useImport(files: File[], target: string | null) {
     done: null,
   };
   const [choices, setChoices] = useState<Record<number, Choice>>({});
+  const last = useRef<Record<number, Import>>({});
   const looked = useQueries({
     queries: files.map((file, place) => ({
       queryKey: ["import", file.name, file.size, file.lastModified, choices[place]?.colors ?? first.colors],
@@ -45,12 +46,13 @@ export function useImport(files: File[], target: string | null) {
       staleTime: Infinity,
       gcTime: 60_000,
       retry: false,
-      placeholderData: (before: Import | undefined) => before,
     })),
   });
   const items: Item[] = files.map((file, place) => {
     const choice = choices[place] ?? first;
-    const found = looked[place]?.data ?? null;
+    // While a picture is reduced to another number, what was found last stays on the screen.
+    const found = looked[place]?.data ?? (looked[place]?.error ? null : (last.current[place] ?? null));
+    if (found) last.current[place] = found;
     return {
       file,
       key: `${place}-${file.name}`,

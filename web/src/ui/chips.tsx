@@ -23,7 +23,10 @@ export function Band({ swatches, label, height = 40, marked }: StripProps) {
       </div>
     );
   return (
-    <div role="img" aria-label={label} className={`flex ${height === "fill" ? "min-h-0 grow" : ""}`}>
+    <div
+      {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
+      className={`flex ${height === "fill" ? "min-h-0 grow" : ""}`}
+    >
       {swatches.slice(0, MOST_DRAWN).map((swatch) => (
         <span
           key={swatch.id}

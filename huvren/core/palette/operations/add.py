@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from huvren.core.color.notation import parse_colors
-from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.values import Palette, Swatch, Usage
 
@@ -25,10 +25,7 @@ class AddSwatches(Operation):
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         at = len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
         group = palette.swatches[at - 1].group if at else None
-        taken = {swatch.name for swatch in palette.swatches}
-        added = []
-        for color in parse_colors(self.text):
-            name = unused_name(suggest_name(color), taken)
-            taken.add(name)
-            added.append(Swatch(color, name, group=group))
+        namer = Namer(swatch.name for swatch in palette.swatches)
+        colors = parse_colors(self.text)
+        added = [Swatch(c, namer.give(name), group=group) for c, name in zip(colors, suggest_names(colors), strict=True)]
         return Outcome(palette.with_swatches([*palette.swatches[:at], *added, *palette.swatches[at:]]))

@@ -3,10 +3,11 @@
 from typing import ClassVar, Literal
 
 from huvren.core.color.value import Color
-from huvren.core.palette.naming import unused_name
+from huvren.core.palette.naming import Namer, suggest_name, unused_name
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
 from huvren.core.palette.operations.groups import in_strip_order
 from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
+from huvren.core.ramp.interpolate import Stop
 from huvren.core.ramp.recipe import RampRecipe, bake, say, stops_of
 
 
@@ -32,16 +33,22 @@ class BakeRamp(Operation):
     def label(self, palette: Palette) -> str:
         return say(self.ramp, ramp_names(self.ramp, palette)) if self.ramp.stops else "Bake a ramp"
 
+    def _suggested(self, palette: Palette, stops: list[Stop]) -> str:
+        """“Dusk to Lamp”: the names of the end swatches, or words for a typed color."""
+        by_id = {swatch.id: swatch.name for swatch in palette.swatches}
+        ends = [(self.ramp.stops[place].swatch, stops[place].color) for place in (0, -1)]
+        first, last = (by_id.get(swatch_id or "") or suggest_name(color) for swatch_id, color in ends)
+        return f"{first} to {last}"[:180]
+
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        colors = bake(self.ramp, stops_of(self.ramp, lambda swatch_id: ramp_colors(palette, swatch_id)))
-        ends = ramp_names(self.ramp, palette)
-        wanted = clean_name(self.name, "group name") or f"{ends[0]} to {ends[-1]}"[:180]
+        stops = stops_of(self.ramp, lambda swatch_id: ramp_colors(palette, swatch_id))
+        colors = bake(self.ramp, stops)
+        wanted = clean_name(self.name, "group name") or self._suggested(palette, stops)
         group = Group(unused_name(wanted, [group.name for group in palette.groups]), new_id())
-        taken = {swatch.name for swatch in palette.swatches}
-        made = []
-        for step, color in enumerate(colors, start=1):
-            name = unused_name(f"{wanted[:180]} {step}", taken)
-            taken.add(name)
-            made.append(Swatch(color, name, new_id(), group=group.id))
+        namer = Namer(swatch.name for swatch in palette.swatches)
+        made = [
+            Swatch(color, namer.give(f"{wanted[:180]} {step}"), new_id(), group=group.id)
+            for step, color in enumerate(colors, start=1)
+        ]
         grown = Palette(palette.name, palette.swatches, (*palette.groups, group), palette.columns)
         return Outcome(in_strip_order(grown.with_swatches([*palette.swatches, *made])))

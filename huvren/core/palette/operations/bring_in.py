@@ -9,7 +9,7 @@ from pydantic import Field
 
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.errors import BadInput
-from huvren.core.palette.naming import unused_name
+from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.operations.groups import in_strip_order
 from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id, palette_from_document
@@ -63,11 +63,10 @@ class BringIn(Operation):
         taken = {swatch.id for swatch in staying}
         used = {swatch.group for swatch in staying}
         groups = [group for group in palette.groups if group.id in used]
-        names = {group.name for group in groups}
+        namer = Namer(group.name for group in groups)
         fresh: dict[str | None, str | None] = {None: None}
         for group in found.groups:
-            name = unused_name(group.name, names)
-            names.add(name)
+            name = namer.give(group.name)
             fresh[group.id] = group.id if group.id not in {g.id for g in palette.groups} else new_id()
             groups.append(Group(name, str(fresh[group.id])))
         arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group]) for s in coming]

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import ClassVar, Literal
 
-from huvren.core.palette.naming import unused_name
+from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.values import Palette, Swatch, Usage, new_id
 
@@ -22,12 +22,11 @@ class DuplicateSwatches(Operation):
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         wanted = {swatch.id for swatch in palette.pick(self.ids)}
-        taken = {swatch.name for swatch in palette.swatches}
+        namer = Namer(swatch.name for swatch in palette.swatches)
         swatches: list[Swatch] = []
         for swatch in palette.swatches:
             swatches.append(swatch)
             if swatch.id in wanted:
-                name = unused_name(f"{swatch.name[:180]} copy", taken)
-                taken.add(name)
+                name = namer.give(f"{swatch.name[:180]} copy")
                 swatches.append(replace(swatch, id=new_id(), name=name, locked=False))
         return Outcome(palette.with_swatches(swatches))

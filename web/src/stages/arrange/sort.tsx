@@ -63,7 +63,7 @@ export function SortView() {
         by{" "}
         {[...keys, ...(keys.length < menus.sort_keys.length ? [""] : [])].map((key, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: keys are their places, and the last may be none
-          <span key={`${place}-${key}`}>
+          <span key={place}>
             {place > 0 && ", then "}
             <ChoiceWord
               label={`Sort key ${place + 1}`}
