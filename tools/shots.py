@@ -6,6 +6,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from huvren.core.formats import FORMATS, Document
+from huvren.demo.library import typed_palettes
+
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync"
 
@@ -48,20 +51,58 @@ def gather(page: Page, base: str) -> None:
 def arrange(page: Page, base: str) -> None:
     _open(page, base, "Plate 4, lamplight")
     page.keyboard.press("3")
+    page.get_by_role("option").nth(6).click()
+    page.get_by_role("option").nth(8).click(modifiers=["Control"])
     page.wait_for_timeout(900)
+
+
+def twins(page: Page, base: str) -> None:
+    page.get_by_role("tab", name="Near twins").click()
+    page.get_by_role("spinbutton", name="Tolerance").fill("5.5")
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(1500)
+
+
+def bring_in(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.keyboard.press("1")
+    press = typed_palettes()[0]
+    files = [
+        {"name": f"{name}{entry.endings[0]}", "mimeType": entry.media_type, "buffer": entry.write(Document(palette))}
+        for name, palette, entry in (
+            ("Press inks", press, FORMATS["ase"]), ("Chart series", typed_palettes()[2], FORMATS["css"]),
+            ("Card", press, FORMATS["strip-png"]),
+        )
+        if entry.write
+    ]  # fmt: skip
+    page.get_by_label("Files to bring in").set_input_files(files)  # type: ignore[arg-type]
+    page.get_by_role("list", name="Found swatches").wait_for()
+    page.get_by_role("button", name="How they come in").click()
+    page.get_by_role("radio", name="unite them").check()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Leave out Moon gray").click()
+    page.wait_for_timeout(1200)
+
+
+def ramp_dark(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_label("Surround dark").check()
+    _open(page, base, "Dusk to lamp")
+    page.keyboard.press("4")
+    page.wait_for_timeout(1500)
 
 
 def deliver_mid(page: Page, base: str) -> None:
     page.get_by_label("Surround mid").check()
     _open(page, base, "Plate 7, first light")
-    page.keyboard.press("4")
-    page.get_by_role("radio", name=".png indexed picture").check()
+    page.keyboard.press("5")
+    page.get_by_role("radio", name=".css custom properties").check()
     page.wait_for_timeout(1500)
 
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "gather": gather,
-    "arrange": arrange, "deliver-mid": deliver_mid,
+    "arrange": arrange, "twins": twins, "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid,
 }  # fmt: skip
 
 

@@ -59,7 +59,7 @@ def _reduce(options: argparse.Namespace) -> int:
         strength=options.strength, chooser=options.chooser,
     )  # fmt: skip
     reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed)
-    adopted = adopt(palette, reduction, options.input.name) if fixed is None else paint_with(palette, reduction)
+    adopted = adopt(palette, reduction, options.input.name, recipe.order) if fixed is None else paint_with(palette, reduction)
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
     clock = time.perf_counter()

@@ -1,9 +1,31 @@
 """What is kept. Every object has an owner; documents of a palette are immutable revisions."""
 
 import uuid
+from typing import Any
 
 from django.conf import settings
 from django.db import models
+from psycopg.types.json import Jsonb
+from pydantic_core import from_json, to_json
+
+
+class DocumentField(models.JSONField):
+    """JSONB through pydantic's reader and writer, several times faster than the standard library's on whole palettes."""
+
+    def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
+        if isinstance(value, str):
+            return from_json(value)
+        return super().from_db_value(value, expression, connection)
+
+    def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
+        if isinstance(value, dict | list):
+            return Jsonb(value, dumps=to_json)
+        return super().get_db_prep_value(value, connection, prepared)
+
+    def deconstruct(self) -> Any:
+        """The column is that of a JSONField; migrations need not know more."""
+        name, _, arguments, options = super().deconstruct()
+        return name, "django.db.models.JSONField", arguments, options
 
 
 class StoredBytes(models.Model):
@@ -70,8 +92,8 @@ class Revision(models.Model):
     number = models.PositiveIntegerField()
     parent = models.PositiveIntegerField(null=True)
     label = models.CharField(max_length=500)
-    document = models.JSONField()
-    links = models.JSONField(default=list)
+    document = DocumentField()
+    links = DocumentField(default=list)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -12,6 +12,8 @@ from huvren.core.color.gamut import clip_to_srgb, displayed, in_srgb_gamut, map_
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.errors import BadColor
 
+MOST = 1e6
+
 
 @dataclass(frozen=True)
 class Color:
@@ -25,7 +27,8 @@ class Color:
         wanted = len(SPACES[self.space].channels)
         if len(self.coords) != wanted:
             raise BadColor(f"{SPACES[self.space].label} has {wanted} coordinates, {len(self.coords)} were given.")
-        if not all(math.isfinite(value) and abs(value) < 1e6 for value in (*self.coords, self.alpha)):
+        # A sum is finite only where every part is; far cheaper than asking each.
+        if not math.isfinite(sum(self.coords) + self.alpha) or max(map(abs, self.coords)) >= MOST:
             raise BadColor(f"The coordinates {self.coords} are not all ordinary numbers.")
         if not 0 <= self.alpha <= 1:
             raise BadColor(f"An alpha of {self.alpha:g} is outside 0 to 1.")
@@ -42,12 +45,16 @@ class Color:
     @cached_property
     def in_srgb(self) -> bool:
         """Whether the color lies in the sRGB gamut."""
+        if self.space == "srgb" and min(self.coords) >= 0 and max(self.coords) <= 1:
+            return True
         return bool(in_srgb_gamut(np.array(self.to("srgb"))))
 
     @cached_property
     def srgb(self) -> tuple[float, float, float]:
         """sRGB 0..1, chroma reduced where the color lies outside the gamut."""
-        if self.in_srgb:
+        if self.space == "srgb" and self.in_srgb:
+            red, green, blue = (min(max(channel, 0.0), 1.0) for channel in self.coords)
+        elif self.in_srgb:
             red, green, blue = clip_to_srgb(np.array(self.to("srgb")))
         else:
             red, green, blue = map_to_srgb(np.array(self.to("oklch")))

@@ -31,37 +31,49 @@ class Derived:
     nearest_delta: float | None
 
 
-def derive(colors: Sequence[Color]) -> list[Derived]:
-    """Everything the readout shows, from the 8-bit form that the screen shows."""
-    if not colors:
-        return []
+Facts = tuple[str, tuple[int, int, int], Triple, Triple, Triple, bool]
+"""All of a color that does not depend on its neighbors: hex, rgb, oklch, hsv, lab, in_srgb."""
+_known: dict[Color, Facts] = {}
+MOST_KNOWN = 50_000
+
+
+def _facts_of(colors: Sequence[Color]) -> list[Facts]:
+    """(n,) facts from the 8-bit form that the screen shows."""
     exact, inside = srgb_of(colors)
     rgb = np.floor(exact * 255 + 0.5).astype(int)
     srgb = rgb / 255
-    oklab = convert(srgb, "srgb", "oklab")
-    oklch = convert(oklab, "oklab", "oklch")
+    oklch = convert(srgb, "srgb", "oklch")
     for place, color in enumerate(colors):
         if color.space == "oklch" and inside[place]:
             oklch[place] = color.coords
-    nearest, deltas = _nearest(oklab)
-    count = len(colors)
-    return [
-        Derived("#{:02x}{:02x}{:02x}".format(*row[0]) + (f"{alpha:02x}" if alpha != 255 else ""), *row)
-        for row, alpha in zip(
-            zip(
-                map(tuple, rgb.tolist()),
-                _triples(oklch, 5),
-                _triples(convert(srgb, "srgb", "hsv"), 5),
-                _triples(convert(srgb, "srgb", "lab-d65"), 3),
-                inside.tolist(),
-                [None] * count if nearest is None else nearest.tolist(),
-                [None] * count if deltas is None else np.round(deltas, 3).tolist(),
-                strict=True,
-            ),
-            [int(color.alpha * 255 + 0.5) for color in colors],
-            strict=True,
-        )
+    alphas = [int(color.alpha * 255 + 0.5) for color in colors]
+    codes = [
+        "#{:02x}{:02x}{:02x}".format(*row) + (f"{a:02x}" if a != 255 else "") for row, a in zip(rgb.tolist(), alphas, strict=True)
     ]
+    return list(
+        zip(
+            codes, [(red, green, blue) for red, green, blue in rgb.tolist()], _triples(oklch, 5),
+            _triples(convert(srgb, "srgb", "hsv"), 5), _triples(convert(srgb, "srgb", "lab-d65"), 3), inside.tolist(), strict=True,
+        )
+    )  # fmt: skip
+
+
+def derive(colors: Sequence[Color]) -> list[Derived]:
+    """Everything the readout shows. Colors seen lately are remembered, since most steps change few of many."""
+    if not colors:
+        return []
+    new = list(dict.fromkeys(color for color in colors if color not in _known))
+    if new:
+        if len(_known) + len(new) > MOST_KNOWN:
+            _known.clear()
+        _known.update(zip(new, _facts_of(new), strict=True))
+    # Another thread may have cleared what was known: such a color is worked out again.
+    facts = [_known.get(color) or _facts_of([color])[0] for color in colors]
+    nearest, deltas = _nearest(convert(np.array([fact[1] for fact in facts]) / 255, "srgb", "oklab"))
+    count = len(colors)
+    near = [None] * count if nearest is None else nearest.tolist()
+    gaps = [None] * count if deltas is None else np.round(deltas, 3).tolist()
+    return [Derived(*fact, index, gap) for fact, index, gap in zip(facts, near, gaps, strict=True)]
 
 
 def _triples(values: Floats, digits: int) -> list[Triple]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from huvren.core.color.value import TRANSPARENT, Color
-from huvren.core.palette.naming import Namer, suggest_name
+from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.reduce import ColorBytes, Reduction
@@ -68,12 +68,37 @@ def paint_with(palette: Palette, reduction: Reduction) -> Adopted:
     return Adopted(palette, tuple(table))
 
 
-def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
+HUE_NEUTRAL = 0.02
+
+
+def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict[str, int]) -> list[Swatch]:
+    """Swatches group by group, within each by lightness, by use, by hue (neutrals first), or where they stood before."""
+    section = {group.id: place for place, group in enumerate(palette.groups)}
+    before = {swatch.id: place for place, swatch in enumerate(palette.swatches)}
+    rgb = np.array([swatch.color.bytes[:3] for swatch in swatches], dtype=np.uint8)
+    oklab = dict(zip((swatch.id for swatch in swatches), oklab_of_rgb(rgb).tolist(), strict=True)) if swatches else {}
+
+    def key(swatch: Swatch) -> tuple[float, ...]:
+        lightness, a, b = oklab[swatch.id]
+        match order:
+            case "use":
+                return (-counts.get(swatch.id, 0), lightness)
+            case "hue":
+                vivid = np.hypot(a, b) >= HUE_NEUTRAL
+                return (float(np.degrees(np.arctan2(b, a)) % 360 // 30) if vivid else -1.0, lightness)
+            case "same":
+                return (before.get(swatch.id, len(before)), lightness)
+        return (lightness,)
+
+    return sorted(swatches, key=lambda swatch: (section.get(swatch.group or "", len(section)), *key(swatch)))
+
+
+def adopt(palette: Palette, reduction: Reduction, seed: str, order: str = "lightness") -> Adopted:
     """The palette after a reduction.
 
     Locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and group; any
     other gets an id made from `seed` and its place, so that a preview and the step that keeps it agree. Within each
-    group, and among those without one, the order is from dark to light; the transparent swatch comes first.
+    group, and among those without one, the order is that of the recipe; the transparent swatch comes first.
     """
     locked = [swatch for swatch in palette.swatches if swatch.locked]
     by_color: dict[ColorBytes, Swatch] = {}
@@ -87,6 +112,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
     namer = Namer(swatch.name for swatch in (*locked, *known.values()))
     table: list[str] = []
     made: list[Swatch] = []
+    words = suggest_names([Color.from_bytes(*rgb) for rgb in colors])
     for index, rgb in enumerate(colors):
         if rgb in by_color:
             table.append(by_color[rgb].id)
@@ -96,7 +122,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
         if before is not None:
             swatch = before if before.color.bytes[:3] == rgb else replace(before, color=color)
         else:
-            swatch = Swatch(color, namer.give(suggest_name(color)), id=str(uuid.uuid5(_NAMESPACE, f"{seed}:{index}")))
+            swatch = Swatch(color, namer.give(words[index]), id=str(uuid.uuid5(_NAMESPACE, f"{seed}:{index}")))
         made.append(swatch)
         table.append(swatch.id)
     clear = next((s for s in palette.swatches if s.color.alpha == 0), None)
@@ -106,10 +132,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
         table.append(clear.id)
     elif clear is not None and not clear.locked:
         clear = None
-    section = {group.id: place for place, group in enumerate(palette.groups)}
-    ordered = sorted(
-        (swatch for swatch in [*locked, *made] if swatch.color.alpha > 0),
-        key=lambda swatch: (section.get(swatch.group or "", len(section)), swatch.color.oklab[0]),
-    )
+    counts = {swatch_id: int(reduction.figures.counts[index]) for index, swatch_id in enumerate(table)}
+    ordered = _in_order(order, palette, [swatch for swatch in [*locked, *made] if swatch.color.alpha > 0], counts)
     front = [replace(clear, group=None)] if clear is not None else []
     return Adopted(palette.with_swatches([*front, *ordered]), tuple(table))

@@ -2,12 +2,31 @@
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
 
+from huvren.core.color.notation import parse_color
 from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.metrics import METRICS
+from huvren.core.reduction.weighing import MOST_MARKS, Mark
 
 FEWEST, MOST = 1, 256
+MOST_LISTED = 1024
+
+
+def _depth(text: str) -> str:
+    parse_depth(text)
+    return text.strip()
+
+
+class TileLimit(BaseModel):
+    """At most `colors` colors in each tile of width × height pixels."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    width: int = Field(ge=1, le=256)
+    height: int = Field(ge=1, le=256)
+    colors: int = Field(ge=1, le=MOST)
 
 
 class ReduceRecipe(BaseModel):
@@ -17,15 +36,87 @@ class ReduceRecipe(BaseModel):
     kind: Literal["reduce"] = "reduce"
     colors: int = Field(default=24, ge=FEWEST, le=MOST)
     chooser: Annotated[str, AfterValidator(CHOOSERS.known)] = "perceptual"
+    accent: int = Field(default=0, ge=0, le=100, description="percent: how far small saturated areas are protected")
+    solid: list[Literal["black", "white"]] = Field(default=[], max_length=2, description="solid colors that must be there")
+    listed: list[str] = Field(default=[], max_length=MOST_LISTED, description="the colors of the list, as text")
+    list_name: str = Field(default="", max_length=200)
+    depth: Annotated[str, AfterValidator(_depth)] = "5-6-5"
+    marks: list[Mark] = Field(default=[], max_length=MOST_MARKS, description="parts of the picture that count more or not")
+    order: Literal["lightness", "use", "hue", "same"] = "lightness"
+    space: Annotated[str, AfterValidator(METRICS.known)] = "oklab"
     dither: Annotated[str, AfterValidator(DITHERS.known)] = "none"
     strength: int = Field(default=100, ge=0, le=100, description="percent")
+    working: Literal["linear", "oklab"] = "linear"
+    serpentine: bool = True
+    flats: float = Field(default=0, ge=0, le=50, description="ΔEOK×100 within which a color is not dithered; 0 for none")
+    pair_limit: float = Field(default=0, ge=0, le=100, description="largest ΔEOK×100 between two dithered colors; 0 for none")
+    tile: TileLimit | None = None
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
+    flatten: str | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
+
+    @field_validator("listed")
+    @classmethod
+    def _colors(cls, texts: list[str]) -> list[str]:
+        for text in texts:
+            parse_color(text)
+        return texts
+
+    @field_validator("flatten")
+    @classmethod
+    def _ground(cls, text: str | None) -> str | None:
+        return text if text is None else parse_color(text).hex[:7]
+
+
+ORDERS: dict[str, str] = {
+    "lightness": "from dark to light", "use": "by use", "hue": "by hue", "same": "as before",
+}  # fmt: skip
+
+
+def _chosen(recipe: ReduceRecipe) -> str:
+    chooser = CHOOSERS[recipe.chooser]
+    if chooser.needs == "list":
+        return f"{chooser.label}, “{recipe.list_name or f'{len(recipe.listed)} colors'}”"
+    if chooser.needs == "depth":
+        return f"{chooser.label} {recipe.depth}"
+    return chooser.label
+
+
+def _dithered(recipe: ReduceRecipe) -> str:
+    dither = DITHERS[recipe.dither]
+    if dither.id == "none":
+        return dither.label
+    said = dither.label + (f" at {recipe.strength} %" if dither.has_strength and recipe.strength != 100 else "")
+    if recipe.working == "oklab":
+        said += " in OKLab"
+    if dither.is_diffusion and not recipe.serpentine:
+        said += " one way"
+    if recipe.flats:
+        said += f", flats clean within {recipe.flats:g}"
+    if recipe.pair_limit:
+        said += f", pairs within {recipe.pair_limit:g}"
+    return said
 
 
 def say(recipe: ReduceRecipe, kept: int = 0) -> str:
     """The recipe sentence, as the history and the command line say it."""
-    dither = DITHERS[recipe.dither]
-    how = dither.label + (f" at {recipe.strength} %" if dither.has_strength and recipe.strength != 100 else "")
-    keeping = f", keeping {kept} locked" if kept else ""
     noun = "color" if recipe.colors == 1 else "colors"
-    return f"Reduce to {recipe.colors} {noun} chosen by {CHOOSERS[recipe.chooser].label}{keeping}, dithered {how}."
+    count = "" if CHOOSERS[recipe.chooser].sets_count else f" to {recipe.colors} {noun}"
+    parts = [f"Reduce{count} chosen by {_chosen(recipe)}"]
+    if recipe.accent:
+        parts.append(f"accents protected {recipe.accent} %")
+    if recipe.marks:
+        parts.append(f"{len(recipe.marks)} {'mark' if len(recipe.marks) == 1 else 'marks'} weighed")
+    if kept:
+        parts.append(f"keeping {kept} locked")
+    if recipe.solid:
+        parts.append(f"with solid {' and '.join(recipe.solid)}")
+    if recipe.space != "oklab":
+        parts.append(f"matched in {METRICS[recipe.space].label}")
+    parts.append(f"dithered {_dithered(recipe)}")
+    if recipe.tile:
+        parts.append(f"at most {recipe.tile.colors} in each {recipe.tile.width}×{recipe.tile.height} tile")
+    if recipe.flatten:
+        parts.append(f"laid over {recipe.flatten}")
+    if recipe.order != "lightness":
+        parts.append(f"ordered {ORDERS[recipe.order]}")
+    return ", ".join(parts) + "."

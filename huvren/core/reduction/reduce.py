@@ -7,16 +7,22 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.gamut import displayed
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
+from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
-from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.choosers import CHOOSERS, Brief
+from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS, Target
 from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb
-from huvren.core.reduction.nearest import nearest_centers
+from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.recipe import MOST, ReduceRecipe
 from huvren.core.reduction.report import Figures, measure, measure_nearest
+from huvren.core.reduction.tiles import limit_tiles
+from huvren.core.reduction.weighing import draw_mask, weigh_by_marks, weighted_points
 
 ColorBytes = tuple[int, int, int]
+SOLID: dict[str, ColorBytes] = {"black": (0, 0, 0), "white": (255, 255, 255)}
 
 
 @dataclass(frozen=True)
@@ -24,6 +30,7 @@ class Reduction:
     """rgb : (k, 3) uint8 in index order, kept colors first, then from dark to light, the transparent index last.
 
     indices : (h, w) uint8; transparent : its index or −1; notes : what a reader should know; seconds : per step
+    tile_losses : (rows, columns) mean ΔEOK×100 that a tile limit cost, or None
     """
 
     rgb: Bytes
@@ -32,11 +39,7 @@ class Reduction:
     figures: Figures
     notes: tuple[str, ...] = ()
     seconds: dict[str, float] = field(default_factory=dict)
-
-
-def _to_bytes(oklab: Floats) -> Bytes:
-    """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut."""
-    return np.rint(displayed(oklab, "oklab")[0] * 255).astype(np.uint8)
+    tile_losses: Floats | None = None
 
 
 def _unique(rgb: Bytes, present: set[ColorBytes]) -> list[ColorBytes]:
@@ -48,25 +51,61 @@ def _unique(rgb: Bytes, present: set[ColorBytes]) -> list[ColorBytes]:
     return list(seen)
 
 
-def choose_colors(histogram: Histogram, recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int) -> Bytes:
+def listed_colors(recipe: ReduceRecipe) -> Bytes:
+    """(n, 3) uint8, the colors of the recipe's list, clear ones and doubles left out."""
+    colors = [parse_color(text) for text in recipe.listed]
+    return np.array(list(dict.fromkeys(c.bytes[:3] for c in colors if c.alpha > 0)), dtype=np.uint8).reshape(-1, 3)
+
+
+def choose_colors(
+    histogram: Histogram, recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int, color_weights: Floats | None = None
+) -> Bytes:
     """At most `room` opaque colors for a picture: those of `keep` first, then the chosen ones from dark to light.
 
-    (k, 3) uint8. A picture with no more colors than there is room for gets exactly its own.
+    (k, 3) uint8. A picture with no more colors than there is room for gets exactly its own, unless the chooser is bound
+    to others. color_weights : (d,) how much each distinct color counts, or None for its pixels.
     """
     kept = list(dict.fromkeys(keep))
-    own = histogram.rgb() if histogram.distinct <= room else None
-    fresh = _unique(own, set(kept)) if own is not None else None
+    chooser = CHOOSERS[recipe.chooser]
+    fresh: list[ColorBytes] | None = None
+    if not chooser.needs and histogram.distinct <= room:
+        fresh = _unique(histogram.rgb(), set(kept))
     if fresh is None or len(fresh) + len(kept) > room:
         fresh = []
-        if room > len(kept) and histogram.distinct:
-            chooser = CHOOSERS[recipe.chooser]
-            present = oklab_of_rgb(np.array(kept, dtype=np.uint8).reshape(-1, 3))
-            centers = chooser.choose(histogram, histogram.points, room - len(kept), present)
-            fresh = _unique(_to_bytes(centers), set(kept))
+        if (room > len(kept) or chooser.sets_count) and histogram.distinct:
+            brief = Brief(
+                histogram, weighted_points(histogram, color_weights, recipe.accent / 100), max(room - len(kept), 0),
+                oklab_of_rgb(np.array(kept, dtype=np.uint8).reshape(-1, 3)), listed_colors(recipe), parse_depth(recipe.depth),
+            )  # fmt: skip
+            fresh = _unique(chooser.choose(brief), set(kept))
+            if not chooser.sets_count:
+                fresh = fresh[: brief.count]
     if fresh:
         lightness = oklab_of_rgb(np.array(fresh, dtype=np.uint8))[:, 0]
         fresh = [fresh[place] for place in np.lexsort((np.arange(len(fresh)), lightness))]
     return np.array(kept + fresh, dtype=np.uint8).reshape(-1, 3)
+
+
+def flatten_over(rgba: Bytes, ground: str) -> Bytes:
+    """(h, w, 4) uint8 laid over an opaque color, mixed in linear light."""
+    under = decode_srgb_array(np.array(parse_color(ground).bytes[:3]) / 255)
+    result = rgba.copy()
+    partly = rgba[..., 3] < 255
+    cover = rgba[partly, 3:].astype(np.float64) / 255
+    mixed = decode_srgb_array(rgba[partly, :3] / 255) * cover + under * (1 - cover)
+    result[partly, :3] = np.rint(encode_srgb_array(mixed) * 255)
+    result[..., 3] = 255
+    return result
+
+
+def _must_keep(recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int, count: int) -> list[ColorBytes]:
+    """Locked colors and solid ones. Raises `BadInput` where the recipe has no room for them."""
+    wanted = list(dict.fromkeys([*keep, *(SOLID[name] for name in recipe.solid)]))
+    if len(wanted) > room and not CHOOSERS[recipe.chooser].sets_count:
+        raise BadInput(
+            f"{len(wanted)} colors are locked, but {count} colors leave room for {room}. Unlock some, or ask for more colors."
+        )
+    return wanted
 
 
 def reduce_picture(
@@ -79,7 +118,7 @@ def reduce_picture(
     """Reduce an (h, w, 4) uint8 picture.
 
     keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
-    fixed : use exactly these colors and choose none. Raises `BadInput` when more are kept than the recipe has room for.
+    fixed : use exactly these colors and choose none. Raises `BadInput` for settings that contradict each other.
     """
     seconds: dict[str, float] = {}
     notes: list[str] = []
@@ -91,6 +130,8 @@ def reduce_picture(
         seconds[step] = now - clock
         clock = now
 
+    if recipe.flatten is not None and int(rgba[..., 3].min()) < 255:
+        rgba, histogram = flatten_over(rgba, recipe.flatten), None
     if histogram is None or histogram.alpha_threshold != recipe.alpha_threshold:
         histogram = build_histogram(rgba, recipe.alpha_threshold)
         lap("count")
@@ -108,26 +149,39 @@ def reduce_picture(
         if len(rgb) == 0 and histogram.distinct:
             raise BadInput("The fixed list holds no color. Give at least one.")
     else:
-        if len(set(keep)) > room:
-            raise BadInput(
-                f"{len(set(keep))} colors are locked, but {count} colors leave room for {room}. Unlock some, or ask for more colors."
-            )
-        rgb = choose_colors(histogram, recipe, keep, room)
+        mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0]) if recipe.marks else None
+        weights = None if mask is None else weigh_by_marks(rgba, histogram, mask)
+        if weights is not None and not weights.any():
+            notes.append("The marks ignore the whole picture, so all of it counts.")
+        rgb = choose_colors(histogram, recipe, _must_keep(recipe, keep, room, count), room, weights)
+        if len(rgb) + wants_transparent > MOST:
+            raise BadInput(f"That makes {len(rgb) + wants_transparent} colors; an indexed picture holds {MOST}. Take a shorter list.")
+    if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
+        notes.append(f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.")
     lap("choose")
     oklab = oklab_of_rgb(rgb)
     transparent = len(rgb) if wants_transparent else -1
     if histogram.distinct:
-        nearest, spans = nearest_centers(histogram.oklab, oklab)
+        nearest, spans = METRICS[recipe.space].nearest(histogram, rgb, oklab)
     else:
         nearest, spans = np.empty(0, dtype=np.int32), np.empty(0, dtype=np.float32)
     dither = DITHERS[recipe.dither if recipe.strength else "none"]
     if histogram.distinct == 0:
         dither = DITHERS["none"]
-    indices = dither.lay_out(Target(np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100))
+    target = Target(
+        np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100,
+        flat=spans * DELTA_SCALE <= recipe.flats if recipe.flats else None, working=recipe.working, serpentine=recipe.serpentine,
+        pair_limit=recipe.pair_limit / DELTA_SCALE if recipe.pair_limit else float("inf"),
+    )  # fmt: skip
+    indices = dither.lay_out(target)
+    losses = None
+    if recipe.tile is not None and len(rgb):
+        tiled = limit_tiles(indices, oklab, transparent, recipe.tile.width, recipe.tile.height, recipe.tile.colors)
+        indices, losses = tiled.indices, tiled.losses
     lap("map")
-    if dither.id == "none":
+    if dither.id == "none" and losses is None:
         figures = measure_nearest(histogram, nearest, spans, transparent)
     else:
         figures = measure(rgba, histogram, indices, oklab)
     lap("measure")
-    return Reduction(rgb, indices, transparent, figures, tuple(notes), seconds)
+    return Reduction(rgb, indices, transparent, figures, tuple(notes), seconds, losses)

@@ -1,10 +1,11 @@
 """What goes over the wire. The TypeScript client is generated from these."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
+from typing_extensions import TypedDict
 
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
@@ -25,7 +26,9 @@ class Problem(BaseModel):
     message: str
 
 
-class SwatchOut(BaseModel):
+class SwatchOut(TypedDict):
+    """A plain dictionary, as palettes have many."""
+
     id: str
     name: str
     locked: bool
@@ -37,11 +40,11 @@ class SwatchOut(BaseModel):
     rgb: tuple[int, int, int]
     oklch: Triple
     hsv: Triple
-    lab: Triple = Field(description="CIELAB, D65")
+    lab: Annotated[Triple, Field(description="CIELAB, D65")]
     in_srgb: bool
-    coverage: float | None = Field(description="share of the linked pictures' pixels, 0..1")
-    nearest: int | None = Field(description="index of the swatch most like it")
-    nearest_delta: float | None = Field(description="ΔEOK×100 to it")
+    coverage: Annotated[float | None, Field(description="share of the linked pictures' pixels, 0..1")]
+    nearest: Annotated[int | None, Field(description="index of the swatch most like it")]
+    nearest_delta: Annotated[float | None, Field(description="ΔEOK×100 to it")]
 
 
 class GroupOut(BaseModel):
@@ -393,13 +396,13 @@ def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:
 
 
 def palette_out(state: State) -> PaletteOut:
-    """The whole palette at a revision."""
+    """The whole palette at a revision, built without a check: everything in it was checked on the way in."""
     links = state.revision.links
     pictures = {
         str(row.id): row
         for row in Picture.objects.filter(id__in=[link["picture"] for link in links])
     } if links else {}  # fmt: skip
-    return PaletteOut(
+    return PaletteOut.model_construct(
         id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
         can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
         swatches=swatches_out(state.palette, coverage_of(links)),

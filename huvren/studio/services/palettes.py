@@ -1,5 +1,7 @@
 """Palettes: making them, applying operations, walking the history."""
 
+import threading
+from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -7,7 +9,7 @@ from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from huvren.core.errors import BadInput, Unknown
@@ -31,10 +33,45 @@ class State:
     can_redo: bool
 
 
+class _Recent:
+    """Palettes as values by palette and revision. Revisions never change, so what is remembered is always right."""
+
+    def __init__(self, most_swatches: int) -> None:
+        self.most_swatches = most_swatches
+        self._known: OrderedDict[tuple[UUID, int], values.Palette] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def put(self, revision: Revision, palette: values.Palette) -> None:
+        with self._lock:
+            self._known[(revision.palette_id, revision.number)] = palette
+            while len(self._known) > 1 and sum(len(known.swatches) for known in self._known.values()) > self.most_swatches:
+                self._known.popitem(last=False)
+
+    def get(self, revision: Revision) -> values.Palette:
+        """The palette of a revision; its document is only fetched and read where it is not known."""
+        key = (revision.palette_id, revision.number)
+        with self._lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        palette = palette_from_document(revision.document)
+        self.put(revision, palette)
+        return palette
+
+
+RECENT = _Recent(100_000)
+
+
+def _head(row: Palette) -> Revision:
+    """The present revision without its document, and with the number of the last one as `last`."""
+    newest = Revision.objects.filter(palette=OuterRef("palette")).order_by("-number").values("number")[:1]
+    return row.revisions.defer("document").annotate(last=Subquery(newest)).get(number=row.head)
+
+
 def _state(row: Palette, revision: Revision | None = None) -> State:
-    current = revision or row.revisions.get(number=row.head)
+    current = revision or _head(row)
     redo = row.revisions.filter(parent=current.number).exists()
-    return State(row, current, palette_from_document(current.document), current.parent is not None, redo)
+    return State(row, current, RECENT.get(current), current.parent is not None, redo)
 
 
 def get_state(owner: AbstractBaseUser, palette_id: UUID) -> State:
@@ -45,22 +82,24 @@ def get_state(owner: AbstractBaseUser, palette_id: UUID) -> State:
 def open_for_change(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
     """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
     row = get_owned(Palette, owner, palette_id, lock=True)
-    state = _state(row)
     if row.head != base:
-        raise StaleRevision(state)
-    return state
+        raise StaleRevision(_state(row))
+    revision = _head(row)
+    # Whether there is something to redo is not asked: the change about to be made ends that.
+    return State(row, revision, RECENT.get(revision), revision.parent is not None, False)
 
 
 def add_revision(state: State, palette: values.Palette, label: str, links: list[Link]) -> State:
-    """Store the palette's next revision and make it the head."""
+    """Store the palette's next revision and make it the head; `state` is one that was opened for change."""
     row = state.row
-    last = row.revisions.aggregate(last=Max("number"))["last"]
+    last: int = state.revision.last  # type: ignore[attr-defined]
     revision = Revision.objects.create(
         palette=row, number=last + 1, parent=row.head, label=label[:500],
         document=palette_to_document(palette), links=links,
     )  # fmt: skip
     row.head, row.name = revision.number, palette.name
-    row.save()
+    row.save(update_fields=["head", "name", "updated"])
+    RECENT.put(revision, palette)
     return State(row, revision, palette, True, False)
 
 
@@ -99,7 +138,7 @@ def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Opera
     state = open_for_change(owner, palette_id, base)
     proposed = propose(state, operation)
     if proposed.palette == state.palette:
-        return state
+        return _state(state.row, state.revision)
     return add_revision(state, proposed.palette, proposed.label, proposed.links)
 
 

@@ -21,7 +21,7 @@ from huvren.core.reduction.histogram import Histogram, build_histogram
 from huvren.studio.models import Picture, StoredBytes
 
 THUMBNAIL_PIXELS = 480 * 320
-PREVIEW_PIXELS = 700_000
+PREVIEW_PIXELS = 580_000
 """Up to this size the preview is the result itself; larger pictures are previewed on a smaller copy."""
 
 

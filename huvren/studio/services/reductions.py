@@ -45,7 +45,7 @@ def propose(picture: Picture, palette: values.Palette, recipe: ReduceRecipe, see
     working = WORKING.get(picture, preview=preview, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette)
     reduction = reduce_picture(working.rgba, recipe, keep, working.histogram)
-    return Proposed(adopt(palette, reduction, seed), reduction, working.is_full, say(recipe, len(keep)))
+    return Proposed(adopt(palette, reduction, seed, recipe.order), reduction, working.is_full, say(recipe, len(keep)))
 
 
 def preview(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:

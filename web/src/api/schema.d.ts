@@ -778,6 +778,26 @@ export interface components {
             /** Pictures */
             pictures: components["schemas"]["PictureCard"][];
         };
+        /**
+         * BrushMark
+         * @description A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim.
+         */
+        BrushMark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "brush";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+            /** Weight */
+            weight: number;
+        };
         /** FiguresOut */
         FiguresOut: {
             /** Distinct */
@@ -872,6 +892,27 @@ export interface components {
             created: string;
         };
         /**
+         * RectangleMark
+         * @description A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them.
+         */
+        RectangleMark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangle";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
          * ReduceRecipe
          * @description Settings of a reduction. `colors` counts every index, the transparent one included.
          */
@@ -893,6 +934,51 @@ export interface components {
              */
             chooser: string;
             /**
+             * Accent
+             * @description percent: how far small saturated areas are protected
+             * @default 0
+             */
+            accent: number;
+            /**
+             * Solid
+             * @description solid colors that must be there
+             * @default []
+             */
+            solid: ("black" | "white")[];
+            /**
+             * Listed
+             * @description the colors of the list, as text
+             * @default []
+             */
+            listed: string[];
+            /**
+             * List Name
+             * @default
+             */
+            list_name: string;
+            /**
+             * Depth
+             * @default 5-6-5
+             */
+            depth: string;
+            /**
+             * Marks
+             * @description parts of the picture that count more or not
+             * @default []
+             */
+            marks: (components["schemas"]["RectangleMark"] | components["schemas"]["BrushMark"])[];
+            /**
+             * Order
+             * @default lightness
+             * @enum {string}
+             */
+            order: "lightness" | "use" | "hue" | "same";
+            /**
+             * Space
+             * @default oklab
+             */
+            space: string;
+            /**
              * Dither
              * @default none
              */
@@ -904,11 +990,40 @@ export interface components {
              */
             strength: number;
             /**
+             * Working
+             * @default linear
+             * @enum {string}
+             */
+            working: "linear" | "oklab";
+            /**
+             * Serpentine
+             * @default true
+             */
+            serpentine: boolean;
+            /**
+             * Flats
+             * @description ΔEOK×100 within which a color is not dithered; 0 for none
+             * @default 0
+             */
+            flats: number;
+            /**
+             * Pair Limit
+             * @description largest ΔEOK×100 between two dithered colors; 0 for none
+             * @default 0
+             */
+            pair_limit: number;
+            tile?: components["schemas"]["TileLimit"] | null;
+            /**
              * Alpha Threshold
              * @description 8-bit alpha below this is transparent
              * @default 128
              */
             alpha_threshold: number;
+            /**
+             * Flatten
+             * @description a color to lay clear pixels over, or null
+             */
+            flatten?: string | null;
         };
         /** SwatchOut */
         SwatchOut: {
@@ -972,6 +1087,18 @@ export interface components {
              * @description ΔEOK×100 to it
              */
             nearest_delta: number | null;
+        };
+        /**
+         * TileLimit
+         * @description At most `colors` colors in each tile of width × height pixels.
+         */
+        TileLimit: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Colors */
+            colors: number;
         };
         /**
          * PaletteIn

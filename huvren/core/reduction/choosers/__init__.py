@@ -3,22 +3,59 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from huvren.core.color.arrays import Floats
+import numpy as np
+
+from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.gamut import displayed
 from huvren.core.reduction.histogram import Histogram, Points
 from huvren.core.registry import Registry
 
-Choose = Callable[[Histogram, Points, int, Floats], Floats]
-"""(histogram, its points, number of colors to add, (m, 3) OKLab of colors that are there already) → (≤ k, 3) OKLab."""
+
+@dataclass(frozen=True)
+class Brief:
+    """What a chooser works from.
+
+    histogram of the picture; points : its colors with the weights that count now, light ones left out
+    count : colors to add; present : (m, 3) OKLab of colors that are there already
+    listed : (n, 3) uint8, the colors of a list; depth : levels of each channel
+    """
+
+    histogram: Histogram
+    points: Points
+    count: int
+    present: Floats
+    listed: Bytes
+    depth: tuple[int, int, int]
 
 
 @dataclass(frozen=True)
 class Chooser:
+    """A way to choose. `needs` names the setting without which it cannot work; `sets_count` where it ignores the count."""
+
     id: str
     label: str
     use: str
-    choose: Choose
+    choose: Callable[[Brief], Bytes]
+    """Brief → (≤ count, 3) uint8 sRGB, likeliest doubles of present colors left to the caller to drop."""
+    needs: str = ""
+    sets_count: bool = False
 
 
 CHOOSERS: Registry[Chooser] = Registry("chooser")
 
-from huvren.core.reduction.choosers import perceptual  # noqa: E402, F401
+
+def to_bytes(oklab: Floats) -> Bytes:
+    """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut."""
+    return np.rint(displayed(oklab, "oklab")[0] * 255).astype(np.uint8)
+
+
+from huvren.core.reduction.choosers import (  # noqa: E402, F401, I001  (menu order)
+    perceptual,
+    median_cut,
+    most_used,
+    most_different,
+    own_colors,
+    fixed_list,
+    best_of_list,
+    channel_depth,
+)

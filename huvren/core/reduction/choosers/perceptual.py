@@ -11,13 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 from numba import get_num_threads, njit, prange
 
-from huvren.core.color.arrays import Floats, Integers
-from huvren.core.reduction.choosers import CHOOSERS, Chooser
-from huvren.core.reduction.histogram import Histogram, Points
+from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, to_bytes
 from huvren.core.reduction.nearest import order_centers, search
 
 SLICES = 128
-PLAIN_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 8, 6, 3, 8
+PLAIN_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 8, 6, 3, 6
 
 
 @njit(cache=True)
@@ -89,7 +88,7 @@ def _best_cut(points, weights, start, end, axis):
 
 
 @njit(cache=True)
-def _split(points, weights, count):
+def split_means(points, weights, count):
     """Means of up to `count` boxes. Reorders points and weights in place."""
     starts = np.zeros(count, dtype=np.int64)
     ends = np.zeros(count, dtype=np.int64)
@@ -269,23 +268,20 @@ def _without_nearest(centers: Floats, present: Floats) -> Floats:
     return np.asarray(centers[left])
 
 
-def choose(histogram: Histogram, points: Points, count: int, present: Floats) -> Floats:
-    """At most `count` OKLab centers besides those present. See `Choose`."""
-    del histogram
-    present = np.asarray(present, dtype=np.float32).reshape(-1, 3)
-    seeds = _split(points.places.copy(), points.weights.copy(), count + len(present))
-    seeds = _without_nearest(seeds, present)[:count]
+def choose(brief: Brief) -> Bytes:
+    """At most `count` colors besides those present."""
+    points = brief.points
+    present = np.asarray(brief.present, dtype=np.float32).reshape(-1, 3)
+    seeds = split_means(points.places.copy(), points.weights.copy(), brief.count + len(present))
+    seeds = _without_nearest(seeds, present)[: brief.count]
     if len(seeds) == 0:
-        return seeds
+        return np.empty((0, 3), dtype=np.uint8)
     centers = refine(points.places, points.weights, np.concatenate([present, seeds]), len(present))
-    return centers[len(present) :]
+    return to_bytes(centers[len(present) :])
 
 
 PERCEPTUAL = CHOOSERS.register(
     Chooser(
-        "perceptual",
-        "perceptual split",
-        "Evens out the error over the whole picture, by eye; the usual choice.",
-        choose,
+        "perceptual", "perceptual split", "Evens out the error over the whole picture, by eye; the usual choice.", choose,
     )
-)
+)  # fmt: skip

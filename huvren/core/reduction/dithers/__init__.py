@@ -2,10 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
-from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.color.arrays import Bytes, Flags, Floats, Integers
 from huvren.core.reduction.histogram import Histogram
 from huvren.core.registry import Registry
+
+WorkingSpace = Literal["linear", "oklab"]
 
 
 @dataclass(frozen=True)
@@ -17,6 +20,10 @@ class Target:
     nearest : (d,) int32, nearest palette index of each distinct color
     transparent : index for transparent pixels, or −1
     strength : 0..1
+    flat : (d,) bool, colors that are not dithered, or None where all are
+    working : what is mixed and passed on: linear light, where a fine pattern adds up, or OKLab
+    serpentine : whether error diffusion goes to and fro
+    pair_limit : the largest ΔEOK (not ×100) between two colors that are mixed; infinite for none
     """
 
     rgba: Bytes
@@ -26,18 +33,34 @@ class Target:
     nearest: Integers
     transparent: int
     strength: float
+    flat: Flags | None = None
+    working: WorkingSpace = "linear"
+    serpentine: bool = True
+    pair_limit: float = float("inf")
 
 
 @dataclass(frozen=True)
 class Dither:
+    """A way to lay out. `is_diffusion` where error is passed on, `is_mixing` where each color is mixed of two."""
+
     id: str
     label: str
     use: str
     has_strength: bool
     lay_out: Callable[[Target], Bytes]
     """Target → (h, w) uint8 index map."""
+    is_diffusion: bool = False
+    is_mixing: bool = False
 
 
 DITHERS: Registry[Dither] = Registry("dither")
 
-from huvren.core.reduction.dithers import none, floyd_steinberg, ordered  # noqa: E402, F401, I001  (menu order)
+from huvren.core.reduction.dithers import (  # noqa: E402, F401, I001  (menu order)
+    none,
+    floyd_steinberg,
+    ordered,
+    blue_noise,
+    clustered_dot,
+    checker,
+    kernels,
+)

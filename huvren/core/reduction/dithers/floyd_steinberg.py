@@ -12,15 +12,16 @@ import numpy as np
 from numba import njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array, linear_to_oklab32
+from huvren.core.color.kernels import encode_srgb_array, linear_to_oklab32
 from huvren.core.reduction.dithers import DITHERS, Dither, Target
+from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, diffuse
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words, rank_of
 from huvren.core.reduction.nearest import descend, order_centers, search
 
 GRID = 32
 NEIGHBORS = 16
 FINE = 4096
-LEVEL_OF_FINE = np.rint(encode_srgb_array(np.arange(FINE) / (FINE - 1)) * (GRID - 1)).astype(np.int32)
+LEVEL_OF_FINE = np.rint(encode_srgb_array(np.arange(FINE) / (FINE - 1)) * (GRID - 1)).astype(np.uint32)
 _EDGES = np.searchsorted(LEVEL_OF_FINE, np.arange(GRID + 1))
 LEVEL_MIDDLE = (np.clip((_EDGES[:-1] + _EDGES[1:] - 1) / 2, 0, FINE - 1) / (FINE - 1)).astype(np.float32)
 UNMET, SHARED = np.int16(-1), np.int16(-2)
@@ -45,10 +46,11 @@ def grid_points() -> Floats:
 
 @njit(inline="always")
 def _cell(red, green, blue, levels):
+    """Grid cell of a color in 0..1. Unsigned indices, here and below: they spare the check for negative ones."""
     fine, half = np.float32(FINE - 1), np.float32(0.5)
-    r = levels[np.int32(red * fine + half)]
-    g = levels[np.int32(green * fine + half)]
-    return (r * GRID + g) * GRID + levels[np.int32(blue * fine + half)]
+    r = levels[np.uint32(red * fine + half)]
+    g = levels[np.uint32(green * fine + half)]
+    return np.uint32((r << 10) | (g << 5) | levels[np.uint32(blue * fine + half)])
 
 
 @njit(cache=True)
@@ -61,10 +63,10 @@ def _diffuse(
     for color in range(palette.shape[0]):
         own = _cell(palette[color, 0], palette[color, 1], palette[color, 2], levels)
         cells[own] = color if cells[own] == UNMET else SHARED
-    best = np.int64(0)
+    best = np.uint64(0)
     here = np.zeros((width + 2, 3), dtype=np.float32)
     below = np.zeros((width + 2, 3), dtype=np.float32)
-    zero, one = np.float32(0), np.float32(1)
+    zero = np.float32(0)
     share7, share5 = np.float32(7 / 16) * strength, np.float32(5 / 16) * strength
     share3, share1 = np.float32(3 / 16) * strength, np.float32(1 / 16) * strength
     for y in range(height):
@@ -89,28 +91,33 @@ def _diffuse(
             green = ranges[byte1, 0] + here[x + 1, 1] + e1 * share7
             byte2 = (value >> np.uint32(16)) & np.uint32(255)
             blue = ranges[byte2, 0] + here[x + 1, 2] + e2 * share7
+            # What is looked up and what is passed on are bounded side by side, so that neither waits for the other.
+            least, most = ranges[byte0, 3], ranges[byte0, 4]
+            shown0 = least if red < least else (most if red > most else red)
+            least, most = ranges[byte1, 3], ranges[byte1, 4]
+            shown1 = least if green < least else (most if green > most else green)
+            least, most = ranges[byte2, 3], ranges[byte2, 4]
+            shown2 = least if blue < least else (most if blue > most else blue)
+            cell = _cell(shown0, shown1, shown2, levels)
             least, most = ranges[byte0, 1], ranges[byte0, 2]
             red = least if red < least else (most if red > most else red)
             least, most = ranges[byte1, 1], ranges[byte1, 2]
             green = least if green < least else (most if green > most else green)
             least, most = ranges[byte2, 1], ranges[byte2, 2]
             blue = least if blue < least else (most if blue > most else blue)
-            shown0 = zero if red < zero else (one if red > one else red)
-            shown1 = zero if green < zero else (one if green > one else green)
-            shown2 = zero if blue < zero else (one if blue > one else blue)
-            cell = _cell(shown0, shown1, shown2, levels)
             entry = cells[cell]
             if entry >= 0:
-                best = np.int64(entry)
+                best = np.uint64(entry)
             elif entry == UNMET:
                 # The nearest color of the pixel itself is where the walk to the cell's nearest begins.
-                best = np.int64(nearest[rank_of(value & np.uint32(0xFFFFFF), bits, ranks)])
-                best = descend(points[cell, 0], points[cell, 1], points[cell, 2], best, oklab, orders[:, :NEIGHBORS])
-                cells[cell] = best
+                guess = np.int64(nearest[rank_of(value & np.uint32(0xFFFFFF), bits, ranks)])
+                guess = descend(points[cell, 0], points[cell, 1], points[cell, 2], guess, oklab, orders[:, :NEIGHBORS])
+                cells[cell] = guess
+                best = np.uint64(guess)
             else:
                 lightness, aa, bb = linear_to_oklab32(shown0, shown1, shown2)
-                found, _span = search(lightness, aa, bb, best, oklab, orders, distances)
-                best = np.int64(found)
+                found, _span = search(lightness, aa, bb, np.int64(best), oklab, orders, distances)
+                best = np.uint64(found)
             indices[y, x] = best
             e0, e1, e2 = red - palette[best, 0], green - palette[best, 1], blue - palette[best, 2]
             below[behind, 0], below[behind, 1], below[behind, 2] = u0 + e0 * share3, u1 + e1 * share3, u2 + e2 * share3
@@ -122,32 +129,13 @@ def _diffuse(
         here, below = below, here
 
 
-SAMPLED = 10_000
-REACH = 4.0
-"""How far passed-on error may carry a channel, in typical distances between the picture's colors and the palette."""
-
-
-def carrying_range(target: Target) -> Floats:
-    """For each byte its linear light, and the lowest and highest it may be carried to: (256, 3) float32.
-
-    Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The
-    bound is even in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and
-    white alone it must lead far below 0.
-    """
-    histogram = target.histogram
-    few = slice(None, None, max(1, histogram.distinct // SAMPLED))
-    keys = histogram.colors[few]
-    rgb = np.stack([keys & 255, (keys >> 8) & 255, keys >> 16], axis=-1).astype(np.float32)
-    gaps = np.abs(rgb - target.rgb[target.nearest[few]]).max(axis=1) / 255
-    reach = REACH * float(np.average(gaps, weights=histogram.counts[few])) + 1 / 255
-    coded = np.arange(256) / 255
-    values: Floats = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
-    values[:, 0] = LINEAR_OF_BYTE
-    return values
+KERNEL: Kernel = ((0, 1, 7), (1, -1, 3), (1, 0, 5), (1, 1, 1))
 
 
 def lay_out(target: Target) -> Bytes:
-    """Diffuse the error of each pixel over its neighbors."""
+    """Diffuse the error of each pixel over its neighbors; what the quick loop does not know goes the general way."""
+    if target.flat is not None or target.working != "linear" or not target.serpentine or np.isfinite(target.pair_limit):
+        return diffuse(target, KERNEL)
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
     orders, distances = order_centers(target.oklab)
     _diffuse(
@@ -159,5 +147,8 @@ def lay_out(target: Target) -> Bytes:
 
 
 FLOYD_STEINBERG = DITHERS.register(
-    Dither("floyd-steinberg", "Floyd–Steinberg", "Fine grain that keeps every mean tone; best for glows.", True, lay_out)
-)
+    Dither(
+        "floyd-steinberg", "Floyd–Steinberg", "Fine grain that keeps every mean tone; best for glows.", True, lay_out,
+        is_diffusion=True,
+    )
+)  # fmt: skip

@@ -1,0 +1,48 @@
+"""Median cut (Heckbert 1982): boxes of sRGB, the widest cut where half of its pixels lie on either side."""
+
+import numpy as np
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+
+
+def choose(brief: Brief) -> Bytes:
+    """Means of `count` boxes. The next box to cut is that with the most weight times its longest side."""
+    rgb = brief.histogram.rgb().astype(np.float64)
+    spread = brief.points.bin_of
+    known = spread >= 0
+    # Binned points share their weight among their colors by count.
+    counts = np.where(known, brief.histogram.counts, 0).astype(np.float64)
+    per_point = np.bincount(spread[known], weights=counts[known], minlength=len(brief.points.weights))
+    factor = brief.points.weights / np.maximum(per_point, 1e-12)
+    weights = np.where(known, counts * factor[np.maximum(spread, 0)], 0)
+    rows = np.flatnonzero(weights > 0)
+    boxes = [rows]
+
+    def urgency(box: np.ndarray) -> float:
+        sides = np.ptp(rgb[box], axis=0)
+        return float(weights[box].sum() * sides.max()) if len(box) > 1 else 0.0
+
+    gains = [urgency(rows)]
+    while len(boxes) < brief.count:
+        place = int(np.argmax(gains))
+        if gains[place] <= 0:
+            break
+        box = boxes[place]
+        axis = int(np.ptp(rgb[box], axis=0).argmax())
+        box = box[np.argsort(rgb[box, axis], kind="stable")]
+        middle = int(np.searchsorted(np.cumsum(weights[box]), weights[box].sum() / 2)) + 1
+        # Never cut between equal values, and leave something on both sides.
+        values = rgb[box, axis]
+        low = int(np.searchsorted(values, values[min(middle, len(box) - 1)], side="left"))
+        middle = low if low > 0 else int(np.searchsorted(values, values[0], side="right"))
+        boxes[place], gains[place] = box[:middle], urgency(box[:middle])
+        boxes.append(box[middle:])
+        gains.append(urgency(box[middle:]))
+    means = [np.average(rgb[box], axis=0, weights=weights[box]) for box in boxes if len(box)]
+    return np.rint(np.array(means).reshape(-1, 3)).astype(np.uint8)
+
+
+CHOOSERS.register(
+    Chooser("median-cut", "median cut", "Cuts color space where the pixels halve: the classic look of older pictures.", choose)
+)

@@ -1,0 +1,22 @@
+"""Own colors: exactly the picture's colors, where there is room for all of them."""
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.errors import BadInput
+from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+
+MOST = 256
+
+
+def choose(brief: Brief) -> Bytes:
+    """Every distinct color. Raises `BadInput` where they are too many."""
+    if brief.histogram.distinct > MOST:
+        raise BadInput(
+            f"The picture has {brief.histogram.distinct:,} colors of its own, and an indexed picture holds {MOST}. "
+            "Choose the colors another way."
+        )
+    return brief.histogram.rgb()
+
+
+CHOOSERS.register(
+    Chooser("own", "its own colors", "Nothing is lost: every color of a picture that has at most 256.", choose, sets_count=True)
+)

@@ -1,0 +1,138 @@
+"""Weights: how much each color of a picture counts when colors are chosen.
+
+Two things change it. Marks painted over the picture make a part count more, or not at all. Accent protection lets
+small saturated areas count as if they were larger.
+"""
+
+import math
+from collections.abc import Sequence
+from typing import Annotated, Literal
+
+import numpy as np
+from numba import get_num_threads, njit, prange
+from pydantic import BaseModel, ConfigDict, Field
+
+from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.reduction.histogram import Histogram, Points, as_words, rank_of
+
+MASK_MOST = 512
+"""Pixels along the longer side of a mask; marks are soft enough that more would not show."""
+ONCE = 16
+"""The mask value that stands for a weight of 1."""
+MOST_WEIGHT = 8.0
+MOST_MARKS = 400
+
+
+class RectangleMark(BaseModel):
+    """A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    shape: Literal["rectangle"] = "rectangle"
+    x: float = Field(ge=0, le=1)
+    y: float = Field(ge=0, le=1)
+    width: float = Field(gt=0, le=1)
+    height: float = Field(gt=0, le=1)
+    weight: float = Field(ge=0, le=MOST_WEIGHT)
+
+
+class BrushMark(BaseModel):
+    """A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    shape: Literal["brush"] = "brush"
+    points: list[tuple[float, float]] = Field(min_length=1, max_length=2000)
+    radius: float = Field(gt=0, le=0.5)
+    weight: float = Field(ge=0, le=MOST_WEIGHT)
+
+
+Mark = Annotated[RectangleMark | BrushMark, Field(discriminator="shape")]
+
+
+def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: int) -> Bytes:
+    """The marks over a picture of this size: an (h', w') uint8 mask of at most 512 pixels a side; 16 counts once, 0 never.
+
+    Later marks lie over earlier ones.
+    """
+    scale = min(1.0, MASK_MOST / max(width, height))
+    columns, rows = max(1, round(width * scale)), max(1, round(height * scale))
+    mask = np.ones((rows, columns))
+    y, x = np.mgrid[0:rows, 0:columns] + 0.5
+    for mark in marks:
+        if mark.shape == "rectangle":
+            left, right = math.floor(mark.x * columns), math.ceil((mark.x + mark.width) * columns)
+            top, bottom = math.floor(mark.y * rows), math.ceil((mark.y + mark.height) * rows)
+            mask[top:bottom, left:right] = mark.weight
+            continue
+        radius = max(mark.radius * max(columns, rows), 0.5)
+        far = np.full(mask.shape, np.inf)
+        path = np.array(mark.points) * (columns, rows)
+        for (x0, y0), (x1, y1) in zip(path, path[1:] if len(path) > 1 else path, strict=False):
+            length = max((x1 - x0) ** 2 + (y1 - y0) ** 2, 1e-9)
+            t = np.clip(((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / length, 0, 1)
+            far = np.minimum(far, np.hypot(x - x0 - t * (x1 - x0), y - y0 - t * (y1 - y0)))
+        cover = np.clip(2 * (1 - far / radius), 0, 1)
+        mask = mask * (1 - cover) + mark.weight * cover
+    return np.rint(np.clip(mask, 0, MOST_WEIGHT) * ONCE).astype(np.uint8)
+
+
+@njit(parallel=True, cache=True)
+def _gather(pixels, width, height, threshold, bits, ranks, mask, distinct, parts):
+    sums = np.zeros((parts, distinct), dtype=np.float32)
+    rows, columns = mask.shape
+    for part in prange(parts):
+        for y in range(height * part // parts, height * (part + 1) // parts):
+            row = y * rows // height
+            for x in range(width):
+                value = pixels[y * width + x]
+                if value >> np.uint32(24) >= threshold:
+                    sums[part, rank_of(value & np.uint32(0xFFFFFF), bits, ranks)] += mask[row, x * columns // width]
+    return sums
+
+
+def weigh_by_marks(rgba: Bytes, histogram: Histogram, mask: Bytes) -> Floats:
+    """(d,) float32: pixels of each distinct color, each counted as its place in the mask says."""
+    height, width = rgba.shape[:2]
+    sums = _gather(
+        as_words(rgba), width, height, np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks, mask,
+        histogram.distinct, get_num_threads(),
+    )  # fmt: skip
+    return np.asarray(sums.sum(axis=0, dtype=np.float32) / np.float32(ONCE))
+
+
+ACCENT_CELL = 0.05
+ACCENT_SHARE = 0.03
+DULL, VIVID = 0.07, 0.15
+
+
+def protect_accents(places: Floats, weights: Floats, protection: float) -> Floats:
+    """Weights in which small saturated areas count as if they were larger.
+
+    places : (n, 3) OKLab; weights : (n,); protection : 0..1. Colors are taken together in cells of ΔE 5; a cell of vivid
+    colors counts as at least `protection` × 3 % of the picture, one of dull colors as what it is, between chroma
+    0.07 and 0.15 in proportion.
+    """
+    if protection <= 0 or len(places) == 0:
+        return weights
+    total = float(weights.sum())
+    cells = np.floor(np.asarray(places, dtype=np.float64) / ACCENT_CELL).astype(np.int64)
+    _, cell_of = np.unique(cells @ np.array([1_000_000, 1_000, 1]), return_inverse=True)
+    area = np.bincount(cell_of, weights=weights)
+    chroma = np.bincount(cell_of, weights=weights * np.hypot(places[:, 1], places[:, 2])) / np.maximum(area, 1e-12)
+    vivid = np.clip((chroma - DULL) / (VIVID - DULL), 0, 1)
+    wanted = protection * vivid * ACCENT_SHARE * total
+    factor = np.maximum(1.0, wanted / np.maximum(area, 1e-12))
+    return np.asarray(weights * factor[cell_of], dtype=np.float32)
+
+
+def weighted_points(histogram: Histogram, color_weights: Floats | None, protection: float) -> Points:
+    """The histogram's points with other weights; points that weigh nothing are left out, unless none weighs anything."""
+    points = histogram.points
+    weights = points.weights
+    if color_weights is not None:
+        weights = np.bincount(points.bin_of, weights=color_weights, minlength=len(points.places)).astype(np.float32)
+    weights = protect_accents(points.places, weights, protection)
+    heavy = weights > 0
+    if heavy.all() or not heavy.any():
+        return Points(points.places, weights if heavy.any() else points.weights, points.bin_of)
+    renumbered = np.cumsum(heavy) - 1
+    return Points(points.places[heavy], weights[heavy], np.where(heavy, renumbered, -1)[points.bin_of].astype(np.int32))
