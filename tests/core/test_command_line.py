@@ -184,3 +184,65 @@ def test_convert_takes_many_and_stops_before_writing_where_one_is_bad(tmp_path: 
         status, _, error = run(capsys, *words)
         assert status == 1
         assert said in error
+
+
+def test_reduce_takes_every_option_and_a_recipe(picture: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out, recipe, listed = tmp_path / "o.png", tmp_path / "r.json", tmp_path / "display.hex"
+    recipe.write_text(json.dumps({"colors": 9, "accent": 40, "dither": "stucki"}))
+    status, text, _ = run(capsys, "reduce", picture, "--recipe", recipe, "--dither", "atkinson", "--one-way", "--flats", "1.5",
+                          "--pair-limit", "30", "--tile", "8x8:3", "--space", "ciede2000", "--solid", "white", "--order", "use",
+                          "--working", "oklab", "--flatten", "#fff", "--out", out)  # fmt: skip
+    assert status == 0
+    assert text.splitlines()[0] == (
+        "Reduce to 9 colors chosen by perceptual split, accents protected 40 %, with solid white, matched in CIELAB, CIEDE2000, "
+        "dithered Atkinson in OKLab one way, flats clean within 1.5, pairs within 30, at most 3 in each 8×8 tile, "
+        "laid over #ffffff, ordered by use."
+    )
+    indices = np.asarray(Image.open(out))
+    assert all(len(np.unique(indices[y : y + 8, x : x + 8])) <= 3 for y in range(0, 96, 8) for x in range(0, 128, 8))
+    listed.write_text("000000\nffffff\nc06030\n203040\n8090a0\n")
+    figures = json.loads(run(capsys, "reduce", picture, "--from-list", listed, "--pick", "3", "--out", out, "--json")[1])
+    assert {color["hex"] for color in figures["colors"]} < {f"#{code}" for code in listed.read_text().split()}
+    assert len(figures["colors"]) == 3
+    figures = json.loads(run(capsys, "reduce", picture, "--depth", "3-3-2", "--colors", "12", "--out", out, "--json")[1])
+    assert figures["recipe"]["chooser"] == "channel-depth"
+
+
+def test_reduce_takes_several_pictures(picture: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    second, folder = tmp_path / "second.png", tmp_path / "out"
+    second.write_bytes(png(painted(seed=9)))
+    folder.mkdir()
+    made = json.loads(
+        run(capsys, "reduce", picture, second, "--colors", "5", "--out-dir", folder, "--save-palette", "x.gpl", "--json")[1]
+    )
+    assert [entry["used"] for entry in made["files"]] == [5, 5]
+    assert sorted(path.name for path in folder.iterdir()) == ["plate.gpl", "plate.png", "second.gpl", "second.png"]
+
+
+def test_curve_prints_the_error_of_each_count(picture: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    found = json.loads(run(capsys, "curve", picture, "--json")[1])
+    assert found["distinct"] > 256
+    assert [row["colors"] for row in found["curve"]][:3] == [2, 3, 4]
+    assert found["knee"] in [row["colors"] for row in found["curve"]]
+    assert "the knee is at" in run(capsys, "curve", picture)[1]
+
+
+def test_contradictions_are_told(picture: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out, empty = tmp_path / "o.png", tmp_path / "bad.json"
+    empty.write_text("[1]")
+    short = tmp_path / "short.hex"
+    short.write_text("112233\n")
+    for words, said in (
+        (["--tile", "8by8"], "“8by8” is no tile limit. Write width x height : colors, such as 8x8:4."),
+        (["--tile", "0x8:2"], "The recipe cannot be used: tile › width: Input should be greater than or equal to 1."),
+        (["--recipe", empty], "holds no recipe"),
+        (["--depth", "9-9-9"], "is no channel depth"),
+        (["--from-list", short, "--pick", "4"], "The list has 1 colors, but 4 are to be picked from it"),
+        (["--colors", "2", "--keep", "#111", "#222", "#333"], "3 colors are locked, but 2 colors leave room for 2"),
+        (["--chooser", "own"], "colors of its own, and an indexed picture holds 256"),
+        (["--flatten", "mud"], "“mud” is no color"),
+    ):
+        status, _, error = run(capsys, "reduce", picture, *words, "--out", out)
+        assert (status, said in error) == (1, True), error
+        assert not out.exists()
+    assert "Say where the result goes" in run(capsys, "reduce", picture)[2]

@@ -1,0 +1,230 @@
+"""`huvren reduce` and `huvren curve`: pictures to few colors, and how many colors a picture needs."""
+
+import argparse
+import json
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pydantic import ValidationError
+
+from huvren.cli.files import read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.core.color.notation import parse_color
+from huvren.core.errors import BadInput
+from huvren.core.formats import FORMATS, Document, Format
+from huvren.core.palette.naming import suggest_name
+from huvren.core.palette.values import Palette, Swatch
+from huvren.core.pictures import READABLE, Picture, read_picture
+from huvren.core.reduction.adopt import adopt, kept_colors, paint_with
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.curve import error_curve
+from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.histogram import build_histogram
+from huvren.core.reduction.metrics import METRICS
+from huvren.core.reduction.recipe import FEWEST, MOST, ORDERS, ReduceRecipe, say
+from huvren.core.reduction.reduce import reduce_picture
+
+
+def read_picture_file(path: Path) -> Picture:
+    return read_picture(read_bytes(path), path.name)
+
+
+def _tile(text: str) -> dict[str, int]:
+    """`8x8:4` → width, height and colors of a tile limit."""
+    try:
+        size, _, colors = text.partition(":")
+        width, height = (int(part) for part in size.lower().replace("×", "x").split("x"))
+        return {"width": width, "height": height, "colors": int(colors)}
+    except ValueError:
+        raise BadInput(f"“{text[:20]}” is no tile limit. Write width x height : colors, such as 8x8:4.") from None
+
+
+def _overrides(options: argparse.Namespace) -> dict[str, Any]:
+    """The settings given as options, by the recipe's names."""
+    given = {
+        "colors": options.colors, "chooser": options.chooser, "dither": options.dither, "strength": options.strength,
+        "accent": options.accent, "space": options.space, "depth": options.depth, "order": options.order,
+        "working": options.working, "flats": options.flats, "pair_limit": options.pair_limit, "flatten": options.flatten,
+        "solid": options.solid or None, "tile": _tile(options.tile) if options.tile else None,
+        "serpentine": False if options.one_way else None,
+    }  # fmt: skip
+    if options.depth and not options.chooser:
+        given["chooser"] = "channel-depth"
+    if options.from_list:
+        listed = read_likeliest(options.from_list).found.palette
+        given |= {"listed": [s.color.hex for s in listed.swatches if s.color.alpha > 0], "list_name": listed.name}
+        if not options.chooser:
+            given["chooser"] = "best-of-list" if options.pick else "fixed-list"
+        if options.pick:
+            given["colors"] = options.pick
+    return {name: value for name, value in given.items() if value is not None}
+
+
+def recipe_of(options: argparse.Namespace) -> ReduceRecipe:
+    """The recipe of `--recipe`, if any, with the options over it. Raises `BadInput` in words."""
+    document: Any = {}
+    if options.recipe:
+        try:
+            document = json.loads(read_bytes(options.recipe))
+        except ValueError as error:
+            raise BadInput(f"“{options.recipe.name}” is not sound JSON: {error}.") from error
+        if not isinstance(document, dict):
+            raise BadInput(f'“{options.recipe.name}” holds no recipe; an object such as {{"colors": 16}} was expected.')
+    try:
+        return ReduceRecipe.model_validate({**document, **_overrides(options)})
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " › ".join(str(part) for part in first["loc"])
+        raise BadInput(f"The recipe cannot be used: {place}: {first['msg'].removeprefix('Value error, ').rstrip('.')}.") from error
+
+
+def _places(options: argparse.Namespace) -> list[Path]:
+    if options.out is not None:
+        if len(options.inputs) > 1:
+            raise BadInput(f"--out takes one file, but {len(options.inputs)} were given. Use --out-dir for several.")
+        if options.out.suffix.lower() != ".png":
+            raise BadInput(f"“{options.out}” does not end in .png; reduced pictures are written as indexed PNG.")
+        return [options.out]
+    if options.out_dir is None:
+        raise BadInput("Say where the result goes, with --out OUT.png or --out-dir DIR.")
+    if not options.out_dir.is_dir():
+        raise BadInput(f"“{options.out_dir}” is no folder. Make it first.")
+    places = [options.out_dir / f"{path.stem}.png" for path in options.inputs]
+    for place in places:
+        if places.count(place) > 1:
+            raise BadInput(f"Two of the pictures would both be written to “{place}”. Reduce them one by one with --out.")
+        if place.resolve() in {path.resolve() for path in options.inputs}:
+            raise BadInput(f"“{place}” would be written over itself. Choose another folder.")
+    return places
+
+
+def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: ReduceRecipe, target: Format | None) -> dict[str, Any]:
+    clock = time.perf_counter()
+    picture = read_picture_file(path)
+    seconds = {"read": time.perf_counter() - clock}
+    locked = [Swatch(c, suggest_name(c), locked=True) for c in (parse_color(text) for text in options.keep)]
+    palette, fixed = Palette(path.stem, tuple(locked)), None
+    if options.palette:
+        found = read_likeliest(options.palette).found.palette
+        fixed = [s.color.bytes[:3] for s in [*locked, *found.swatches] if s.color.alpha > 0]
+        palette = Palette(found.name, (*locked, *found.swatches), found.groups)
+        if len(palette.swatches) > MOST:
+            raise BadInput(f"“{options.palette.name}” makes {len(palette.swatches)} colors; an indexed picture holds {MOST}.")
+    reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed)
+    adopted = adopt(palette, reduction, path.name, recipe.order) if fixed is None else paint_with(palette, reduction)
+    place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
+    order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
+    clock = time.perf_counter()
+    writer = FORMATS["indexed-png"].write
+    assert writer is not None
+    data = writer(Document(adopted.palette, order[reduction.indices]))
+    write_bytes(out, data)
+    if target is not None and target.write is not None:
+        where = options.save_palette if options.out else out.with_suffix(target.endings[0])
+        write_bytes(where, target.write(Document(adopted.palette)))
+    seconds |= {**reduction.seconds, "write": time.perf_counter() - clock}
+    counts: dict[str, int] = {}
+    for index, swatch_id in enumerate(adopted.table):
+        counts[swatch_id] = counts.get(swatch_id, 0) + int(reduction.figures.counts[index])
+    figures, pixels = reduction.figures, picture.width * picture.height
+    said = f"Painted with the {len(fixed)} colors of {options.palette.name}." if fixed else say(recipe, len(kept_colors(palette)))
+    return {
+        "in": str(path), "out": str(out), "sentence": said, "recipe": recipe.model_dump(),
+        "distinct": figures.distinct, "used": figures.used,
+        "mean": round(figures.mean, 4), "p95": round(figures.p95, 4), "max": round(figures.max, 4), "bytes": len(data),
+        "colors": [
+            {"hex": s.color.hex, "name": s.name, "coverage": round(counts.get(s.id, 0) / pixels, 6)} for s in adopted.palette.swatches
+        ],
+        "notes": [*picture.notes, *reduction.notes],
+        "seconds": {step: round(value, 4) for step, value in seconds.items()},
+    }  # fmt: skip
+
+
+def _reduce(options: argparse.Namespace) -> int:
+    target = writer_for(options.save_palette) if options.save_palette else None
+    places = _places(options)
+    recipe = recipe_of(options)
+    made = []
+    for path, out in zip(options.inputs, places, strict=True):
+        figures = _reduce_one(options, path, out, recipe, target)
+        made.append(figures)
+        if options.json:
+            continue
+        if len(places) > 1:
+            print(f"{path.name} → {out}")
+        print(figures["sentence"])
+        print(f"{figures['distinct']:,} colors in the picture · {figures['used']} used · mean ΔE {figures['mean']:.2f} · "
+              f"95 % under {figures['p95']:.2f} · file {figures['bytes'] / 1024:,.0f} KB")  # fmt: skip
+        for note in figures["notes"]:
+            print(note)
+    if options.json:
+        print(json.dumps(made[0] if len(made) == 1 else {"files": made}, ensure_ascii=False))
+    return 0
+
+
+def _curve(options: argparse.Namespace) -> int:
+    histogram = build_histogram(read_picture_file(options.input).rgba)
+    curve = error_curve(histogram, settled=options.settled)
+    rows = [
+        {"colors": count, "mean": round(mean, 4), "p95": round(p95, 4)}
+        for count, mean, p95 in zip(curve.counts, curve.mean, curve.p95, strict=True)
+    ]
+    if options.json:
+        print(json.dumps({"distinct": curve.distinct, "knee": curve.knee, "curve": rows}))
+        return 0
+    print(f"{curve.distinct:,} colors in the picture; the knee is at {curve.knee}.")
+    for row in rows:
+        print(f"{row['colors']:>4}  mean ΔE {row['mean']:6.2f}   95 % under {row['p95']:6.2f}")
+    return 0
+
+
+def _between(low: float, high: float, kind: type) -> Any:
+    def number(text: str) -> Any:
+        value = kind(text)
+        if not low <= value <= high:
+            raise argparse.ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
+        return value
+
+    return number
+
+
+def add_commands(commands: Any) -> None:
+    """The commands of this file."""
+    reduce = commands.add_parser(
+        "reduce", help="reduce pictures to few colors",
+        description="Reduce to N colors chosen by CHOOSER, keeping the colors given, dithered as told.",
+    )  # fmt: skip
+    percent, count = _between(0, 100, int), _between(FEWEST, MOST, int)
+    reduce.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {', '.join(READABLE.values())}")
+    reduce.add_argument("--recipe", type=Path, metavar="FILE.json", help="settings to begin with; options go over them")
+    reduce.add_argument("--colors", type=count, metavar="N", help="1 to 256; 24 where it is left out")
+    reduce.add_argument("--chooser", choices=CHOOSERS.ids())
+    reduce.add_argument("--accent", type=percent, metavar="0..100", help="protect small saturated areas")
+    reduce.add_argument("--solid", action="append", choices=("black", "white"), help="a solid color that must be there")
+    reduce.add_argument("--depth", metavar="BITS", help="bits a channel such as 5-6-5, or levels such as 6x6x6")
+    reduce.add_argument("--from-list", type=Path, metavar="FILE", help="choose from the colors of this file")
+    reduce.add_argument("--pick", type=count, metavar="K", help="with --from-list: the best K of them")
+    reduce.add_argument("--keep", nargs="+", action="extend", default=[], metavar="HEX", help="colors that must stay")
+    reduce.add_argument("--palette", type=Path, metavar="FILE", help="paint with exactly the colors of this file, in its order")
+    reduce.add_argument("--order", choices=tuple(ORDERS), help="order of the palette")
+    reduce.add_argument("--space", choices=METRICS.ids(), help="where the nearest color is found")
+    reduce.add_argument("--dither", choices=DITHERS.ids())
+    reduce.add_argument("--strength", type=percent, metavar="0..100")
+    reduce.add_argument("--working", choices=("linear", "oklab"), help="what is mixed and passed on")
+    reduce.add_argument("--one-way", action="store_true", help="diffuse from left to right in every row")
+    reduce.add_argument("--flats", type=_between(0, 50, float), metavar="ΔE", help="leave colors this near to a swatch undithered")
+    reduce.add_argument("--pair-limit", type=_between(0, 100, float), metavar="ΔE", help="largest contrast of a dithered pair")
+    reduce.add_argument("--tile", metavar="WxH:M", help="at most M colors in each tile, such as 8x8:4")
+    reduce.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
+    reduce.add_argument("--out", type=Path, metavar="OUT.png")
+    reduce.add_argument("--out-dir", type=Path, metavar="DIR", help="for several pictures")
+    reduce.add_argument("--save-palette", type=Path, metavar="FILE", help="with --out-dir its ending is used for each")
+    reduce.add_argument("--json", action="store_true", help="print figures as one JSON object")
+    reduce.set_defaults(run=_reduce)
+
+    curve = commands.add_parser("curve", help="how many colors a picture needs", description="Error against the number of colors.")
+    curve.add_argument("input", type=Path, metavar="IN")
+    curve.add_argument("--settled", action="store_true", help="refine each count as a reduction would; slower")
+    curve.add_argument("--json", action="store_true")
+    curve.set_defaults(run=_curve)
