@@ -141,6 +141,13 @@ def encode_png(rgba: Bytes, level: int = 3) -> bytes:
     return buffer.getvalue()
 
 
+def encode_gray(gray: Bytes) -> bytes:
+    """(h, w) uint8 → PNG bytes."""
+    buffer = io.BytesIO()
+    Image.fromarray(gray, "L").save(buffer, "PNG", compress_level=1)
+    return buffer.getvalue()
+
+
 def scale_down(rgba: Bytes, most_pixels: int) -> Bytes:
     """A smaller copy with at most `most_pixels`, by area; the same array where it is small enough."""
     height, width = rgba.shape[:2]

@@ -99,16 +99,16 @@ def weigh_by_marks(rgba: Bytes, histogram: Histogram, mask: Bytes) -> Floats:
     return np.asarray(sums.sum(axis=0, dtype=np.float32) / np.float32(ONCE))
 
 
-ACCENT_CELL = 0.05
-ACCENT_SHARE = 0.03
+ACCENT_CELL = 0.1
+ACCENT_SHARE = 0.02
 DULL, VIVID = 0.07, 0.15
 
 
 def protect_accents(places: Floats, weights: Floats, protection: float) -> Floats:
     """Weights in which small saturated areas count as if they were larger.
 
-    places : (n, 3) OKLab; weights : (n,); protection : 0..1. Colors are taken together in cells of ΔE 5; a cell of vivid
-    colors counts as at least `protection` × 3 % of the picture, one of dull colors as what it is, between chroma
+    places : (n, 3) OKLab; weights : (n,); protection : 0..1. Colors are taken together in cells of ΔE 10; a cell of vivid
+    colors counts as at least `protection` × 2 % of the picture, one of dull colors as what it is, between chroma
     0.07 and 0.15 in proportion.
     """
     if protection <= 0 or len(places) == 0:

@@ -16,11 +16,14 @@ from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.palette.values import palette_from_document
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
 from huvren.core.ramp.recipe import MOST_STEPS
-from huvren.core.reduction.choosers import CHOOSERS, Chooser
+from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
-from huvren.core.reduction.recipe import MOST
+from huvren.core.reduction.metrics import METRICS, Metric
+from huvren.core.reduction.recipe import MOST, ORDERS
 from huvren.studio.api.schemas import (
     ChoiceOut,
+    ChooserOut,
+    DitherOut,
     FormatOut,
     MenusOut,
     OperationOut,
@@ -60,7 +63,7 @@ def _format_out(entry: Format) -> FormatOut:
     )  # fmt: skip
 
 
-def _choices(entries: Iterable[Chooser | SortKey | Survivor]) -> list[ChoiceOut]:
+def _choices(entries: Iterable[Metric | SortKey | Survivor]) -> list[ChoiceOut]:
     return [ChoiceOut(id=entry.id, label=entry.label, use=entry.use) for entry in entries]
 
 
@@ -68,8 +71,15 @@ def _choices(entries: Iterable[Chooser | SortKey | Survivor]) -> list[ChoiceOut]
 def menus(request: HttpRequest) -> MenusOut:
     """Everything that is registered."""
     return MenusOut(
-        choosers=_choices(CHOOSERS),
-        dithers=[ChoiceOut(id=d.id, label=d.label, use=d.use, has_strength=d.has_strength) for d in DITHERS],
+        choosers=[ChooserOut(id=c.id, label=c.label, use=c.use, needs=c.needs, sets_count=c.sets_count) for c in CHOOSERS],
+        dithers=[
+            DitherOut(
+                id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion, is_mixing=d.is_mixing
+            )
+            for d in DITHERS
+        ],
+        metrics=_choices(METRICS),
+        orders=[ChoiceOut(id=order, label=label, use="") for order, label in ORDERS.items()],
         formats=[_format_out(entry) for entry in FORMATS if entry.write],
         operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
         sort_keys=_choices(SORT_KEYS),

@@ -13,11 +13,14 @@ from huvren.core.palette import values
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.values import clean_name
+from huvren.core.pictures import encode_gray
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.api.schemas import (
     Change,
+    CurveOut,
     DeliveryIn,
     DeliveryOut,
+    ErrorMapIn,
     FiguresNowOut,
     FiguresOut,
     GoTo,
@@ -152,7 +155,8 @@ def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpR
     head = ProposalOut(
         swatches=swatches_out(adopted.palette, coverage_of([link])),
         groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
-        figures=_figures(reduction), notes=list(reduction.notes), is_full=proposed.is_full,
+        figures=_figures(reduction), notes=list(reduction.notes),
+        worst_tiles=reductions.worst_tiles(reduction), is_full=proposed.is_full,
         revision=state.row.head, sentence=proposed.sentence,
     ).model_dump_json().encode()  # fmt: skip
     body = len(head).to_bytes(4, "little") + head + reduction.indices.tobytes()
@@ -192,6 +196,21 @@ def index_map(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpRespo
 def figures(request: HttpRequest, palette_id: UUID, picture_id: UUID) -> FiguresNowOut:
     """Measured now, with the palette as it stands."""
     return FiguresNowOut(**reductions.figures_now(request.user, palette_id, picture_id))
+
+
+@router.get("/{palette_id}/pictures/{picture_id}/curve", response=CurveOut)
+def curve(request: HttpRequest, palette_id: UUID, picture_id: UUID) -> CurveOut:
+    """The error of the undithered picture for 2 to 256 colors."""
+    get_owned(Palette, request.user, palette_id)
+    found = reductions.curve_of(request.user, picture_id)
+    return CurveOut(counts=list(found.counts), mean=list(found.mean), p95=list(found.p95), distinct=found.distinct, knee=found.knee)
+
+
+@router.post("/{palette_id}/pictures/{picture_id}/errors")
+def errors(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: ErrorMapIn) -> HttpResponse:
+    """A gray PNG: black where the result is right, white where it is off by ΔE 20 or more."""
+    gray = reductions.errors_of(request.user, palette_id, picture_id, payload.recipe)
+    return HttpResponse(encode_gray(gray), content_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 def _attachment(name: str, ending: str) -> str:

@@ -7,7 +7,8 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from huvren.core.errors import TooLarge
-from huvren.core.pictures import MOST_BYTES
+from huvren.core.pictures import MOST_BYTES, encode_png
+from huvren.core.reduction.views import in_gray
 from huvren.studio.api.schemas import PictureOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services import get_owned, palettes, pictures
@@ -47,6 +48,15 @@ def _serve(request: HttpRequest, stored: StoredBytes) -> HttpResponse:
 def image(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """The picture in sRGB, upright."""
     return _serve(request, get_owned(Picture, request.user, picture_id).display)
+
+
+@router.get("/{picture_id}/gray")
+def gray(request: HttpRequest, picture_id: UUID) -> HttpResponse:
+    """The picture by lightness alone, at the scale of previews where it is large."""
+    picture = get_owned(Picture, request.user, picture_id)
+    working = pictures.WORKING.get(picture, preview=True, alpha_threshold=128)
+    headers = {"Cache-Control": "private, max-age=86400", "Content-Security-Policy": "default-src 'none'; sandbox"}
+    return HttpResponse(encode_png(in_gray(working.rgba), level=1), content_type="image/png", headers=headers)
 
 
 @router.get("/{picture_id}/thumbnail")

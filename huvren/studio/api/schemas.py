@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 from typing_extensions import TypedDict
 
@@ -12,6 +13,7 @@ from huvren.core.palette.derived import derive
 from huvren.core.palette.operations import AnyOperation
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.views import gray_levels
 from huvren.studio.models import Picture
 from huvren.studio.services.links import Link, coverage_of
 from huvren.studio.services.palettes import State
@@ -42,6 +44,7 @@ class SwatchOut(TypedDict):
     hsv: Triple
     lab: Annotated[Triple, Field(description="CIELAB, D65")]
     in_srgb: bool
+    gray: Annotated[int, Field(description="8-bit gray of the same OKLab lightness")]
     coverage: Annotated[float | None, Field(description="share of the linked pictures' pixels, 0..1")]
     nearest: Annotated[int | None, Field(description="index of the swatch most like it")]
     nearest_delta: Annotated[float | None, Field(description="ΔEOK×100 to it")]
@@ -86,6 +89,7 @@ class LinkOut(BaseModel):
     recipe: ReduceRecipe
     figures: FiguresOut
     notes: list[str]
+    worst_tiles: list[list[float]] = Field(description="row, column and loss of the tiles that a limit cost most")
 
 
 class PaletteOut(BaseModel):
@@ -111,6 +115,7 @@ class ProposalOut(BaseModel):
     height: int
     figures: FiguresOut
     notes: list[str]
+    worst_tiles: list[list[float]]
     is_full: bool = Field(description="false where the preview was made on a smaller copy")
     revision: int
     sentence: str
@@ -184,7 +189,31 @@ class ChoiceOut(BaseModel):
     id: str
     label: str
     use: str
-    has_strength: bool = False
+
+
+class ChooserOut(ChoiceOut):
+    needs: str = Field(description="“list” or “depth” where it cannot work without")
+    sets_count: bool
+
+
+class DitherOut(ChoiceOut):
+    has_strength: bool
+    is_diffusion: bool
+    is_mixing: bool
+
+
+class CurveOut(BaseModel):
+    counts: list[int]
+    mean: list[float]
+    p95: list[float]
+    distinct: int
+    knee: int | None
+
+
+class ErrorMapIn(BaseModel):
+    """Of a recipe that is tried out, or null for the picture as it is kept."""
+
+    recipe: ReduceRecipe | None = None
 
 
 class OptionOut(BaseModel):
@@ -212,8 +241,10 @@ class OperationOut(BaseModel):
 class MenusOut(BaseModel):
     """Everything that is registered, for the interface's menus."""
 
-    choosers: list[ChoiceOut]
-    dithers: list[ChoiceOut]
+    choosers: list[ChooserOut]
+    dithers: list[DitherOut]
+    metrics: list[ChoiceOut]
+    orders: list[ChoiceOut]
     formats: list[FormatOut]
     operations: list[OperationOut]
     sort_keys: list[ChoiceOut]
@@ -368,15 +399,16 @@ class ParsedOut(BaseModel):
 def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> list[SwatchOut]:
     """Swatches with everything derived."""
     derived = derive([swatch.color for swatch in palette.swatches])
+    grays = gray_levels(np.array([row.oklch[0] for row in derived])).tolist() if derived else []
     return [
         SwatchOut(
             id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
             coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
-            hsv=row.hsv, lab=row.lab, in_srgb=row.in_srgb,
+            hsv=row.hsv, lab=row.lab, in_srgb=row.in_srgb, gray=gray,
             coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
             nearest=row.nearest, nearest_delta=row.nearest_delta,
         )
-        for swatch, row in zip(palette.swatches, derived, strict=True)
+        for swatch, row, gray in zip(palette.swatches, derived, grays, strict=True)
     ]  # fmt: skip
 
 
@@ -392,6 +424,7 @@ def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:
     return LinkOut(
         picture=picture_out(pictures[link["picture"]]), map=link["map"], width=link["width"], height=link["height"],
         table=link["table"], recipe=link["recipe"], figures=link["figures"], notes=link["notes"],
+        worst_tiles=link.get("worst_tiles", []),
     )  # fmt: skip
 
 

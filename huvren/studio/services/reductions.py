@@ -1,7 +1,7 @@
 """Reductions: the live preview, keeping one as a step, and delivering the picture."""
 
 import gzip
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 from uuid import UUID
 
@@ -14,10 +14,12 @@ from huvren.core.errors import BadInput, Unknown
 from huvren.core.formats import FORMATS, Document
 from huvren.core.palette import values
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
+from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import Reduction, reduce_picture
 from huvren.core.reduction.report import measure
+from huvren.core.reduction.views import error_map
 from huvren.studio.models import IndexMap, Picture
 from huvren.studio.services import get_owned, palettes
 from huvren.studio.services.links import Link
@@ -62,6 +64,47 @@ def figures_of(reduction: Reduction) -> dict[str, Any]:
     return figures
 
 
+MOST_MARKED_TILES = 60
+
+
+def worst_tiles(reduction: Reduction) -> list[list[float]]:
+    """[row, column, mean ΔEOK×100] of the tiles that the limit cost most, the worst first."""
+    if reduction.tile_losses is None:
+        return []
+    losses = reduction.tile_losses
+    order = np.argsort(-losses, axis=None)[:MOST_MARKED_TILES]
+    rows, columns = np.unravel_index(order, losses.shape)
+    return [
+        [int(row), int(column), round(float(losses[row, column]), 2)]
+        for row, column in zip(rows, columns, strict=True)
+        if losses[row, column] > 0
+    ]
+
+
+def curve_of(owner: AbstractBaseUser, picture_id: UUID) -> Curve:
+    """How many colors the picture needs, looked at on the scale of previews; `distinct` is that of the whole picture."""
+    picture = get_owned(Picture, owner, picture_id)
+    working = WORKING.get(picture, preview=True, alpha_threshold=128)
+    return replace(error_curve(working.histogram), distinct=picture.distinct)
+
+
+def errors_of(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe | None) -> Bytes:
+    """(h, w) uint8, where the result differs: of a recipe that is tried out, or as the palette stands."""
+    picture = get_owned(Picture, owner, picture_id)
+    state = palettes.get_state(owner, palette_id)
+    if recipe is not None:
+        working = WORKING.get(picture, preview=True, alpha_threshold=recipe.alpha_threshold)
+        reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette), working.histogram)
+        return error_map(working.rgba, reduction.indices, oklab_of_rgb(reduction.rgb), reduction.transparent)
+    link = _link_of(state, picture_id)
+    working = WORKING.get(picture, preview=False, alpha_threshold=link["recipe"]["alpha_threshold"])
+    by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
+    colors = [by_id.get(swatch_id) for swatch_id in link["table"]]
+    rgb = np.array([color.bytes[:3] if color else (0, 0, 0) for color in colors], dtype=np.uint8)
+    clear = next((index for index, color in enumerate(colors) if color is not None and color.alpha == 0), -1)
+    return error_map(working.rgba, index_map_of(link), oklab_of_rgb(rgb), clear)
+
+
 def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
     reduction = proposed.reduction
     height, width = reduction.indices.shape
@@ -80,6 +123,7 @@ def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
         "recipe": recipe.model_dump(),
         "figures": figures_of(reduction),
         "notes": list(reduction.notes),
+        "worst_tiles": worst_tiles(reduction),
     }
 
 

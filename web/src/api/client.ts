@@ -148,3 +148,14 @@ export async function fetchIndices(palette: string, map: string): Promise<Uint8A
   if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
   return new Uint8Array(await response.arrayBuffer());
 }
+
+/** A gray picture of where the result differs: of a recipe, or as the palette stands. */
+export async function fetchErrorMap(palette: string, picture: string, recipe: Recipe | null): Promise<Blob> {
+  const response = await fetch(`/api/palettes/${palette}/pictures/${picture}/errors`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
+    body: JSON.stringify({ recipe }),
+  });
+  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  return response.blob();
+}

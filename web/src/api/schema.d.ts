@@ -362,6 +362,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes/{palette_id}/pictures/{picture_id}/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Curve
+         * @description The error of the undithered picture for 2 to 256 colors.
+         */
+        get: operations["huvren_studio_api_palettes_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/pictures/{picture_id}/errors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Errors
+         * @description A gray PNG: black where the result is right, white where it is off by ΔE 20 or more.
+         */
+        post: operations["huvren_studio_api_palettes_errors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/{palette_id}/files/{format_id}": {
         parameters: {
             query?: never;
@@ -527,6 +567,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture_id}/gray": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gray
+         * @description The picture by lightness alone, at the scale of previews where it is large.
+         */
+        get: operations["huvren_studio_api_pictures_gray"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture_id}/thumbnail": {
         parameters: {
             query?: never;
@@ -648,11 +708,37 @@ export interface components {
             label: string;
             /** Use */
             use: string;
+        };
+        /** ChooserOut */
+        ChooserOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
             /**
-             * Has Strength
-             * @default false
+             * Needs
+             * @description “list” or “depth” where it cannot work without
              */
+            needs: string;
+            /** Sets Count */
+            sets_count: boolean;
+        };
+        /** DitherOut */
+        DitherOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Has Strength */
             has_strength: boolean;
+            /** Is Diffusion */
+            is_diffusion: boolean;
+            /** Is Mixing */
+            is_mixing: boolean;
         };
         /** FormatOut */
         FormatOut: {
@@ -679,9 +765,13 @@ export interface components {
          */
         MenusOut: {
             /** Choosers */
-            choosers: components["schemas"]["ChoiceOut"][];
+            choosers: components["schemas"]["ChooserOut"][];
             /** Dithers */
-            dithers: components["schemas"]["ChoiceOut"][];
+            dithers: components["schemas"]["DitherOut"][];
+            /** Metrics */
+            metrics: components["schemas"]["ChoiceOut"][];
+            /** Orders */
+            orders: components["schemas"]["ChoiceOut"][];
             /** Formats */
             formats: components["schemas"]["FormatOut"][];
             /** Operations */
@@ -836,6 +926,11 @@ export interface components {
             figures: components["schemas"]["FiguresOut"];
             /** Notes */
             notes: string[];
+            /**
+             * Worst Tiles
+             * @description row, column and loss of the tiles that a limit cost most
+             */
+            worst_tiles: number[][];
         };
         /** PaletteOut */
         PaletteOut: {
@@ -1025,7 +1120,10 @@ export interface components {
              */
             flatten?: string | null;
         };
-        /** SwatchOut */
+        /**
+         * SwatchOut
+         * @description A plain dictionary, as palettes have many.
+         */
         SwatchOut: {
             /** Id */
             id: string;
@@ -1072,6 +1170,11 @@ export interface components {
             ];
             /** In Srgb */
             in_srgb: boolean;
+            /**
+             * Gray
+             * @description 8-bit gray of the same OKLab lightness
+             */
+            gray: number;
             /**
              * Coverage
              * @description share of the linked pictures' pixels, 0..1
@@ -1535,6 +1638,8 @@ export interface components {
             figures: components["schemas"]["FiguresOut"];
             /** Notes */
             notes: string[];
+            /** Worst Tiles */
+            worst_tiles: number[][];
             /**
              * Is Full
              * @description false where the preview was made on a smaller copy
@@ -1587,6 +1692,26 @@ export interface components {
             max: number;
             /** Bytes */
             bytes: number | null;
+        };
+        /** CurveOut */
+        CurveOut: {
+            /** Counts */
+            counts: number[];
+            /** Mean */
+            mean: number[];
+            /** P95 */
+            p95: number[];
+            /** Distinct */
+            distinct: number;
+            /** Knee */
+            knee: number | null;
+        };
+        /**
+         * ErrorMapIn
+         * @description Of a recipe that is tried out, or null for the picture as it is kept.
+         */
+        ErrorMapIn: {
+            recipe?: components["schemas"]["ReduceRecipe"] | null;
         };
         /**
          * DeliveryIn
@@ -2216,6 +2341,54 @@ export interface operations {
             };
         };
     };
+    huvren_studio_api_palettes_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_palettes_errors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ErrorMapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     huvren_studio_api_palettes_whole_file: {
         parameters: {
             query?: {
@@ -2451,6 +2624,26 @@ export interface operations {
         };
     };
     huvren_studio_api_pictures_image: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_pictures_gray: {
         parameters: {
             query?: never;
             header?: never;

@@ -20,6 +20,7 @@ export const KEYS: [string, string][] = [
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["K, Escape", "keep a preview, put it back"],
   ["+ − 0", "zoom in, out, fit"],
+  ["F, held", "flicker to the original"],
 ];
 
 function isTyping(target: EventTarget | null) {

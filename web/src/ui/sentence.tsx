@@ -14,7 +14,7 @@ export function Sentence({ label, children }: { label: string; children: ReactNo
 }
 
 const PANEL =
-  "z-40 w-80 rounded-md border border-ink bg-raised p-3 text-[14px] leading-snug text-ink shadow-lg outline-none";
+  "z-40 max-h-[min(520px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-md border border-ink bg-raised p-3 text-[14px] leading-snug text-ink shadow-lg outline-none";
 
 function clamp(value: number, min: number, max: number) {
   return Math.min(max, Math.max(min, Math.round(value)));
@@ -107,7 +107,7 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
       </Popover.Anchor>
       <Popover.Portal>
         <Popover.Content
-          className={PANEL}
+          className={`${PANEL} w-80`}
           align="start"
           sideOffset={6}
           aria-label={label}
@@ -149,11 +149,12 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
 interface WordProps {
   label: string;
   text: string;
+  wide?: boolean;
   children: ReactNode;
 }
 
 /** A word that opens a panel of its own. */
-export function PanelWord({ label, text, children }: WordProps) {
+export function PanelWord({ label, text, wide, children }: WordProps) {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -169,7 +170,13 @@ export function PanelWord({ label, text, children }: WordProps) {
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className={PANEL} align="start" sideOffset={6} aria-label={label}>
+        <Popover.Content
+          className={`${PANEL} ${wide ? "w-[460px]" : "w-80"}`}
+          align="start"
+          sideOffset={6}
+          collisionPadding={10}
+          aria-label={label}
+        >
           {children}
         </Popover.Content>
       </Popover.Portal>
@@ -222,7 +229,7 @@ export function ActionPanel({ label, mark, disabled, onOpen, onClose, children }
         </TextButton>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className={PANEL} align="start" sideOffset={6} aria-label={label}>
+        <Popover.Content className={`${PANEL} w-80`} align="start" sideOffset={6} aria-label={label}>
           {children(() => turn(false))}
         </Popover.Content>
       </Popover.Portal>

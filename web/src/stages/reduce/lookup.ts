@@ -10,7 +10,7 @@ const DIMMED = 0.16;
 
 /**
  * The 256 words that an index map is painted through, in the byte order of canvas pixels. With `only`, every other
- * swatch fades toward `around`, a gray level 0..255.
+ * swatch fades toward `around`, a gray level 0..255. `inGray` shows lightness alone.
  */
 export function lookupTable(
   table: readonly (string | null)[],
@@ -18,13 +18,15 @@ export function lookupTable(
   override: Override | null,
   only: string | null,
   around: number,
+  inGray = false,
 ): Uint32Array<ArrayBuffer> {
   const byId = new Map(swatches.map((swatch) => [swatch.id, swatch]));
   const words = new Uint32Array(256);
   table.forEach((id, index) => {
     const swatch = id === null ? undefined : byId.get(id);
     if (!swatch || swatch.alpha === 0) return;
-    let [red, green, blue] = override?.id === id ? override.rgb : swatch.rgb;
+    const gray = [swatch.gray, swatch.gray, swatch.gray] as const;
+    let [red, green, blue] = inGray ? gray : override?.id === id ? override.rgb : swatch.rgb;
     if (only && only !== id) {
       red = Math.round(red * DIMMED + around * (1 - DIMMED));
       green = Math.round(green * DIMMED + around * (1 - DIMMED));

@@ -16,11 +16,19 @@ interface Props {
   original: CanvasImageSource | null;
   /** Change whenever a side was painted anew. */
   originalVersion?: number;
-  result: OffscreenCanvas | null;
+  result: CanvasImageSource | null;
   version: number;
   /** What stands left and right of the divider. */
   sides: readonly [string, string];
+  /** Under one divider, or each in a pane of its own. */
+  mode?: CompareMode;
+  /** The pixel under the pointer, or null. */
+  onPixel?: (pixel: { x: number; y: number } | null) => void;
+  /** Drawn over the picture, given where it lies; while it takes the pointer, the picture does not pan. */
+  children?: (view: View) => React.ReactNode;
 }
+
+export type CompareMode = "divider" | "panes";
 
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
 export function PictureArea({
@@ -32,6 +40,9 @@ export function PictureArea({
   result,
   version,
   sides,
+  mode = "divider",
+  onPixel,
+  children,
 }: Props) {
   const area = useRef<HTMLDivElement>(null);
   const left = useRef<HTMLCanvasElement>(null);
@@ -49,11 +60,15 @@ export function PictureArea({
     observer.observe(box);
     return () => observer.disconnect();
   }, []);
+  const [flicker, setFlicker] = useState(false);
+  const isPaned = mode === "panes" && result !== null;
+  const paneWidth = isPaned ? size.width / 2 : size.width;
   useEffect(() => {
-    if (size.width && fitted) setView(fitView(width, height, size.width, size.height));
-  }, [size, width, height, fitted]);
+    if (paneWidth && fitted) setView(fitView(width, height, paneWidth, size.height));
+  }, [paneWidth, size.height, width, height, fitted]);
 
-  const split = Math.round(divider * size.width);
+  const split = flicker ? size.width : Math.round((isPaned ? 0.5 : divider) * size.width);
+  const rightView = view && isPaned ? { ...view, x: view.x + paneWidth } : view;
   // Each side has a canvas of its own, so that a new preview does not scale the original once more.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
@@ -61,8 +76,8 @@ export function PictureArea({
   }, [view, size, split, original, originalVersion, width, height, result]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
-    draw(right.current, result, { size, view, width, height, from: split, to: size.width });
-  }, [view, size, split, result, version, width, height]);
+    draw(right.current, result, { size, view: rightView, width, height, from: split, to: size.width });
+  }, [view, size, split, isPaned, result, version, width, height]);
 
   const zoomTo = useCallback(
     (zoom: number, x = size.width / 2, y = size.height / 2) => {
@@ -92,6 +107,10 @@ export function PictureArea({
     const press = (event: globalThis.KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
       if (typing || event.ctrlKey || event.metaKey) return;
+      if (event.key === "f") {
+        setFlicker(true);
+        return;
+      }
       if (event.key === "0") setFitted(true);
       else if (event.key === "+" || event.key === "=")
         setView((v) => v && zoomAt(v, v.zoom * 1.5, size.width / 2, size.height / 2));
@@ -100,11 +119,14 @@ export function PictureArea({
       else return;
       if (event.key !== "0") setFitted(false);
     };
+    const release = (event: globalThis.KeyboardEvent) => event.key === "f" && setFlicker(false);
     box.addEventListener("wheel", wheel, { passive: false });
+    window.addEventListener("keyup", release);
     window.addEventListener("keydown", press);
     return () => {
       box.removeEventListener("wheel", wheel);
       window.removeEventListener("keydown", press);
+      window.removeEventListener("keyup", release);
     };
   }, [size]);
 
@@ -116,7 +138,10 @@ export function PictureArea({
   };
   const move = (event: PointerEvent) => {
     const held = grip.current;
-    if (!held) return;
+    if (!held) {
+      if (onPixel) onPixel(pixelAt(event));
+      return;
+    }
     if (held.kind === "divide") {
       const rect = area.current?.getBoundingClientRect() ?? new DOMRect();
       setDivider(Math.min(1, Math.max(0, (event.clientX - rect.left) / rect.width)));
@@ -128,6 +153,15 @@ export function PictureArea({
         y: held.view.y + event.clientY - held.y,
       });
     }
+  };
+  const pixelAt = (event: PointerEvent) => {
+    const rect = area.current?.getBoundingClientRect();
+    if (!rect || !view) return null;
+    const across = event.clientX - rect.left;
+    const pane = isPaned && across >= paneWidth ? paneWidth : 0;
+    const x = Math.floor((across - pane - view.x) / view.zoom);
+    const y = Math.floor((event.clientY - rect.top - view.y) / view.zoom);
+    return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
   };
   const nudge = (event: KeyboardEvent) => {
     const step = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[event.key];
@@ -147,11 +181,26 @@ export function PictureArea({
       onPointerUp={() => {
         grip.current = null;
       }}
+      onPointerLeave={() => onPixel?.(null)}
       onDoubleClick={() => setFitted(true)}
     >
       <canvas ref={left} className="absolute inset-0 size-full" />
       <canvas ref={right} data-testid="picture" className="absolute inset-0 size-full" />
-      {result && (
+      {view && children?.(view)}
+      {isPaned && (
+        <>
+          <span className="pointer-events-none absolute inset-y-0 left-1/2 w-[2px] -translate-x-1/2 bg-ground" />
+          {sides.map((side, place) => (
+            <span
+              key={side}
+              className={`pointer-events-none absolute bottom-4 -translate-x-1/2 rounded-full bg-black px-3 py-1 text-[12px] leading-none font-semibold text-white ${place === 0 ? "left-1/4" : "left-3/4"}`}
+            >
+              {flicker ? sides[0] : side}
+            </span>
+          ))}
+        </>
+      )}
+      {result && !isPaned && (
         <div
           data-divider
           role="slider"

@@ -3,11 +3,14 @@ import { useEffect, useState } from "react";
 import { client, type Recipe, unwrap } from "../../api/client";
 import { type BenchState, useBench } from "../../bench/context";
 import { DropHint } from "../../shelf/drop";
-import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
-import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
-import { PictureArea } from "./picture-area";
-import { useOriginal, usePainted } from "./use-painted";
+import { Figure } from "../../ui/draft-bar";
+import { Curve } from "./curve";
+import { type CompareMode, PictureArea } from "./picture-area";
+import { PixelReadout } from "./pixel-readout";
+import { RecipeSentence } from "./recipe-sentence";
+import { useErrorMap, useOriginal, usePainted } from "./use-painted";
+import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
 const SETTLE_MS = 350;
 
@@ -57,14 +60,6 @@ function useFileSize(bench: BenchState) {
     bytes: recipe ? (settled === recipe ? (proposed.data?.bytes ?? null) : null) : (kept.data?.bytes ?? null),
     figures: kept.data ?? null,
   };
-}
-
-function Figure({ name, value, title }: { name: string; value: string; title: string }) {
-  return (
-    <span title={title} className="whitespace-nowrap">
-      {name} <strong className="font-semibold text-ink">{value}</strong>
-    </span>
-  );
 }
 
 function Figures() {
@@ -127,50 +122,113 @@ function Figures() {
   );
 }
 
-function LockedPanel() {
-  const { shown, operate } = useBench();
-  const locked = shown.filter((swatch) => swatch.locked);
-  const selected = useScreen((screen) => screen.selected);
+type Panel = "curve" | "weigh" | null;
+type Look = "result" | "errors" | "gray";
+
+/** Words at the right of the picture's line: other ways to look at it. */
+function Looks({
+  panel,
+  look,
+  mode,
+  onPanel,
+  onLook,
+  onMode,
+}: {
+  panel: Panel;
+  look: Look;
+  mode: CompareMode;
+  onPanel: (panel: Panel) => void;
+  onLook: (look: Look) => void;
+  onMode: (mode: CompareMode) => void;
+}) {
+  const word = (label: string, pressed: boolean, title: string, onClick: () => void) => (
+    <button
+      key={label}
+      type="button"
+      aria-pressed={pressed}
+      title={title}
+      className={`min-h-7 border-b-2 text-[13px] ${pressed ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+      onClick={onClick}
+    >
+      {label}
+    </button>
+  );
   return (
-    <>
-      {locked.length === 0 ? (
-        <p className="mb-2">
-          No swatch is locked. A locked swatch stays just as it is in the next reduction.
-        </p>
-      ) : (
-        <ul className="m-0 mb-2 grid max-h-60 list-none gap-1 overflow-y-auto p-0">
-          {locked.map((swatch) => (
-            <li key={swatch.id} className="flex items-center gap-2">
-              <span className="size-5 shrink-0" style={{ background: swatch.hex }} />
-              <span className="min-w-0 grow truncate">{swatch.name}</span>
-              <button
-                type="button"
-                className="text-[13px] font-semibold hover:underline"
-                onClick={() => void operate({ kind: "lock_swatches", ids: [swatch.id], locked: false })}
-              >
-                Unlock
-              </button>
-            </li>
-          ))}
-        </ul>
+    <div className="mb-1.5 flex items-center gap-5">
+      {word("How many colors?", panel === "curve", "What each further color buys", () =>
+        onPanel(panel === "curve" ? null : "curve"),
       )}
-      <Button
-        disabled={selected.length === 0}
-        onClick={() => void operate({ kind: "lock_swatches", ids: selected, locked: true })}
-      >
-        Lock the selected {selected.length === 1 ? "swatch" : `${selected.length} swatches`}
-      </Button>
-    </>
+      {word("Weigh parts", panel === "weigh", "Let parts of the picture count more, or not at all", () =>
+        onPanel(panel === "weigh" ? null : "weigh"),
+      )}
+      <span className="grow" />
+      {word("Error map", look === "errors", "Black where the result is right, white from ΔE 20 on", () =>
+        onLook(look === "errors" ? "result" : "errors"),
+      )}
+      {word("In gray", look === "gray", "Lightness alone, original and result", () =>
+        onLook(look === "gray" ? "result" : "gray"),
+      )}
+      {word(
+        "Two panes",
+        mode === "panes",
+        "Side by side instead of under one divider; hold F to flicker",
+        () => onMode(mode === "panes" ? "divider" : "panes"),
+      )}
+    </div>
+  );
+}
+
+/** Tiles that a limit cost most, outlined over the picture. */
+function WorstTiles({
+  tiles,
+  size,
+  view,
+}: {
+  tiles: number[][];
+  size: NonNullable<Recipe["tile"]>;
+  view: { x: number; y: number; zoom: number };
+}) {
+  return (
+    <svg
+      role="img"
+      aria-label={`${tiles.length} tiles that the limit cost most`}
+      className="pointer-events-none absolute inset-0 size-full"
+    >
+      <g transform={`translate(${view.x} ${view.y}) scale(${view.zoom})`}>
+        {tiles.map(([row = 0, column = 0]) => (
+          <rect
+            key={`${row}-${column}`}
+            x={column * size.width}
+            y={row * size.height}
+            width={size.width}
+            height={size.height}
+            fill="none"
+            stroke="#fff"
+            strokeWidth={1.5}
+            vectorEffect="non-scaling-stroke"
+            style={{ outline: "1px solid #000" }}
+          />
+        ))}
+      </g>
+    </svg>
   );
 }
 
 /** Cut the picture down to this palette. */
 export function ReduceStage() {
   const bench = useBench();
-  const { palette, preview, shown, menus, recipe, setDraft, busy, keeping } = bench;
+  const { palette, preview, shown, recipe, setDraft, busy, keeping, menus } = bench;
+  const [panel, setPanel] = useState<Panel>(null);
+  const [look, setLook] = useState<Look>("result");
+  const [mode, setMode] = useState<CompareMode>("divider");
+  const [weigh, setWeigh] = useState<WeighState>({ shape: "rectangle", weight: 4, radius: 0.06 });
+  const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
   const link = palette.links[0];
   const original = useOriginal(link?.picture.id);
-  const { painted, error } = usePainted(palette.id, link, preview, shown);
+  const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
+  const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
+  const proposed = preview?.kind === "reduce" ? preview.proposal : null;
+  const errors = useErrorMap(palette, link, recipe, look === "errors");
   if (!link) {
     return (
       <div className="grid grow place-items-center">
@@ -183,64 +241,43 @@ export function ReduceStage() {
   }
   const current = recipe ?? link.recipe;
   const change = (part: Partial<Recipe>) => setDraft({ kind: "reduce", recipe: { ...current, ...part } });
-  const dither = menus.dithers.find((entry) => entry.id === current.dither);
-  const locked = shown.filter((swatch) => swatch.locked).length;
-  const notes = [
-    ...link.picture.notes,
-    ...(preview?.kind === "reduce" ? preview.proposal.notes : link.notes),
-  ];
+  const notes = [...link.picture.notes, ...(proposed?.notes ?? link.notes)];
+  const worst = proposed && !proposed.is_full ? [] : (proposed ?? link).worst_tiles;
+  const swatchAt = (x: number, y: number) => {
+    if (!source) return null;
+    const column = Math.floor((x * source.width) / link.picture.width);
+    const row = Math.floor((y * source.height) / link.picture.height);
+    const id = source.table[source.indices[row * source.width + column] ?? 0];
+    const index = shown.findIndex((swatch) => swatch.id === id);
+    const swatch = shown[index];
+    return swatch ? { swatch, index } : null;
+  };
+  const left = look === "gray" ? grayOriginal : original;
+  const right = look === "errors" ? errors : (painted?.canvas ?? null);
+  const count = `${proposed ? proposed.swatches.length : shown.length} colors`;
   return (
     <>
-      <Sentence label="Recipe of the reduction">
-        Reduce to{" "}
-        <NumberWord
-          label="Number of colors"
-          value={current.colors}
-          min={2}
-          max={menus.most_colors}
-          unit={(count) => (count === 1 ? "color" : "colors")}
-          hint="Type a number, or step with ↑ and ↓, by ten with Shift. A clear pixel takes one index of its own."
-          onChange={(colors) => change({ colors })}
-        />{" "}
-        chosen by{" "}
-        <ChoiceWord
-          label="How colors are chosen"
-          value={current.chooser}
-          choices={menus.choosers}
-          onChange={(chooser) => change({ chooser })}
-        />
-        , keeping{" "}
-        <PanelWord label="Locked swatches" text={locked === 0 ? "none locked" : `${locked} locked`}>
-          <LockedPanel />
-        </PanelWord>
-        , dithered{" "}
-        <ChoiceWord
-          label="Dither"
-          value={current.dither}
-          choices={menus.dithers}
-          onChange={(id) => change({ dither: id })}
-        />
-        {dither?.has_strength && (
-          <>
-            {" "}
-            at{" "}
-            <span className="whitespace-nowrap">
-              <NumberWord
-                label="Dither strength in percent"
-                value={current.strength}
-                min={0}
-                max={100}
-                unit={() => "%"}
-                hint="How much of the difference is spread: less keeps flats calmer, more keeps glows smoother."
-                onChange={(strength) => change({ strength })}
-              />
-              .
-            </span>
-          </>
-        )}
-        {!dither?.has_strength && "."}
-      </Sentence>
+      <RecipeSentence recipe={current} onChange={change} />
       <Figures />
+      <Looks panel={panel} look={look} mode={mode} onPanel={setPanel} onLook={setLook} onMode={setMode} />
+      {panel === "curve" && (
+        <Curve
+          palette={palette.id}
+          picture={link.picture.id}
+          colors={current.colors}
+          most={menus.most_colors}
+          onChoose={(colors) => change({ colors })}
+        />
+      )}
+      {panel === "weigh" && (
+        <WeighBar
+          state={weigh}
+          marks={current.marks}
+          onState={setWeigh}
+          onMarks={(marks) => change({ marks })}
+          onDone={() => setPanel(null)}
+        />
+      )}
       <div className="relative flex min-h-0 grow flex-col">
         {(busy || keeping) && (
           <div
@@ -255,11 +292,32 @@ export function ReduceStage() {
           name={link.picture.name}
           width={link.picture.width}
           height={link.picture.height}
-          original={original}
-          result={painted?.canvas ?? null}
+          original={left}
+          result={right}
           version={painted?.version ?? 0}
-          sides={["original", `${current.colors} colors`]}
-        />
+          sides={look === "errors" ? ["original", "error, white from ΔE 20"] : ["original", count]}
+          mode={mode}
+          onPixel={setPixel}
+        >
+          {(view) => (
+            <>
+              {current.tile && look === "result" && worst.length > 0 && (
+                <WorstTiles tiles={worst} size={current.tile} view={view} />
+              )}
+              {panel === "weigh" && (
+                <WeighLayer
+                  view={view}
+                  width={link.picture.width}
+                  height={link.picture.height}
+                  marks={current.marks}
+                  state={weigh}
+                  onMark={(mark) => change({ marks: [...current.marks, mark] })}
+                />
+              )}
+              {panel !== "weigh" && <PixelReadout pixel={pixel} original={original} swatchAt={swatchAt} />}
+            </>
+          )}
+        </PictureArea>
         {error && (
           <p role="alert" className="mt-2 text-[13px]">
             {error.message}

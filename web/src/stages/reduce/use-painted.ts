@@ -1,21 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import { fetchIndices, type Link, type Preview, type Swatch } from "../../api/client";
+import {
+  fetchErrorMap,
+  fetchIndices,
+  type Link,
+  type Palette,
+  type Preview,
+  type Recipe,
+  type Swatch,
+} from "../../api/client";
 import { cssBytes } from "../../bench/css-color";
 import { useScreen } from "../../shell/store";
 import { lookupTable, paint } from "./lookup";
 
 const AROUND = { light: 208, mid: 119, dark: 46 } as const;
 
-/** The original of a linked picture, decoded by the browser. */
-export function useOriginal(picture: string | undefined) {
+/** The original of a linked picture, decoded by the browser; `inGray` by its lightness alone. */
+export function useOriginal(picture: string | undefined, inGray = false) {
   const query = useQuery({
-    queryKey: ["original", picture],
+    queryKey: ["original", picture, inGray],
     enabled: picture !== undefined,
     staleTime: Infinity,
     queryFn: async () => {
       const image = new Image();
-      image.src = `/api/pictures/${picture}/image`;
+      image.src = `/api/pictures/${picture}/${inGray ? "gray" : "image"}`;
       await image.decode();
       return image;
     },
@@ -29,6 +37,7 @@ export function usePainted(
   link: Link | undefined,
   preview: Preview | null,
   swatches: Swatch[],
+  inGray = false,
 ) {
   const kept = useQuery({
     queryKey: ["indices", link?.map],
@@ -69,11 +78,27 @@ export function usePainted(
       store.current = held;
     }
     const override = dragging ? { id: dragging.id, rgb: cssBytes(dragging.css) } : null;
-    const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround]);
+    const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround], inGray);
     paint(source.indices, words, new Uint32Array(held.data.data.buffer));
     held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
     const canvas = held.canvas;
     setPainted((before) => ({ canvas, version: (before?.version ?? 0) + 1 }));
-  }, [source, swatches, hovered, dragging, surround]);
-  return { painted: source ? painted : null, error: kept.error };
+  }, [source, swatches, hovered, dragging, surround, inGray]);
+  return { painted: source ? painted : null, source, error: kept.error };
+}
+
+/** The error map as the server measures it, of the recipe that is tried out or of the kept picture. */
+export function useErrorMap(
+  palette: Palette,
+  link: Link | undefined,
+  recipe: Recipe | null,
+  wanted: boolean,
+) {
+  const query = useQuery({
+    queryKey: ["errors", palette.id, palette.revision, link?.picture.id, recipe],
+    enabled: wanted && link !== undefined,
+    placeholderData: (before) => before,
+    queryFn: async () => createImageBitmap(await fetchErrorMap(palette.id, link?.picture.id ?? "", recipe)),
+  });
+  return wanted ? (query.data ?? null) : null;
 }

@@ -1,0 +1,51 @@
+"""Pictures of a picture: where the result differs, and how light everything is."""
+
+import numpy as np
+
+from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.convert import oklab_to_srgb
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.reduction.histogram import oklab_of_rgb
+
+WHITE_AT = 20.0
+"""ΔEOK×100 that an error map shows as white; larger differences are white too."""
+ROWS_AT_ONCE = 256
+
+
+def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> Bytes:
+    """(h, w) uint8: the difference of each pixel from its palette color, black for none, white from ΔE 20 on.
+
+    rgba : (h, w, 4) uint8; indices : (h, w) uint8; oklab : (k, 3). Clear pixels are black.
+    """
+    table = np.zeros((256, 3), dtype=np.float32)
+    table[: len(oklab)] = oklab
+    result = np.empty(indices.shape, dtype=np.uint8)
+    for start in range(0, len(indices), ROWS_AT_ONCE):
+        rows = slice(start, start + ROWS_AT_ONCE)
+        own = oklab_of_rgb(rgba[rows, :, :3].reshape(-1, 3)).reshape(*indices[rows].shape, 3)
+        delta = np.linalg.norm(own - table[indices[rows]], axis=-1) * DELTA_SCALE
+        delta[indices[rows] == transparent] = 0
+        result[rows] = np.rint(np.clip(delta / WHITE_AT, 0, 1) * 255)
+    return result
+
+
+def gray_levels(lightness: Floats) -> Bytes:
+    """OKLab L 0..1 → 8-bit sRGB gray of that lightness."""
+    lightness = np.clip(lightness, 0, 1)
+    neutral = np.zeros((*lightness.shape, 3))
+    neutral[..., 0] = lightness
+    return np.rint(np.clip(oklab_to_srgb(neutral)[..., 0], 0, 1) * 255).astype(np.uint8)
+
+
+LEVEL_OF_LIGHTNESS = gray_levels(np.linspace(0, 1, 4096))
+
+
+def in_gray(rgba: Bytes) -> Bytes:
+    """(h, w, 4) uint8 → (h, w, 4) uint8 in which each color is the gray of its OKLab lightness; alpha stays."""
+    result = rgba.copy()
+    for start in range(0, len(rgba), ROWS_AT_ONCE):
+        rows = slice(start, start + ROWS_AT_ONCE)
+        lightness = oklab_of_rgb(rgba[rows, :, :3].reshape(-1, 3))[:, 0]
+        gray = LEVEL_OF_LIGHTNESS[np.rint(np.clip(lightness, 0, 1) * 4095).astype(np.int64)]
+        result[rows, :, :3] = gray.reshape(*rgba[rows].shape[:2], 1)
+    return result
