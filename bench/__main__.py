@@ -4,17 +4,20 @@
 marked ok. Times are medians over interleaved runs, so that both sides see the same machine.
 """
 
+import os
 import statistics
 import sys
 import time
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
+import PIL
 from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import server
+from bench import server, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -26,12 +29,30 @@ from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import choose_colors, reduce_picture
 from huvren.demo.plates import plate_lamplight
 
+ROWS: list[str] = []
+WRITTEN = Path(__file__).resolve().parent.parent / "docs" / "BENCHMARKS.md"
+HEAD = """# Benchmarks
+
+Written by `./run bench`, all in one run on {cores} cores ({when}); {pillow}. Times are medians, differences ΔEOK×100.
+Ratios are Huvren over the other unless the row says otherwise; a budget is a ratio, or milliseconds where the row names them.
+
+| what | measured | ratio | budget | |
+|---|---|---|---|---|
+"""
+
 
 def report(what: str, measured: str, ratio: float, budget: float, at_least: bool = False) -> None:
     """One row of the table."""
     holds = ratio >= budget if at_least else ratio <= budget
     sign = "≥" if at_least else "≤"
     print(f"{what:<58} {measured:<34} {ratio:7.3f}  {sign} {budget:<5g} {'ok' if holds else 'OVER'}", flush=True)
+    ROWS.append(f"| {what} | {measured} | {ratio:.3f} | {sign} {budget:g} | {'' if holds else 'over'} |")
+
+
+def note(what: str, measured: str) -> None:
+    """A row without a budget."""
+    print(f"{what:<58} {measured}", flush=True)
+    ROWS.append(f"| {what} | {measured} | | | |")
 
 
 def medians(*calls: Callable[[], object], runs: int = 9) -> list[float]:
@@ -117,7 +138,7 @@ def dithering() -> None:
         report(
             f"error diffusion 1 MP, {colors} / Pillow in RGB", f"{mine * 1e3:.0f} ms / {pillow * 1e3:.0f} ms", mine / pillow, budget
         )
-        print(f"  ordered 8×8, the same picture: {ordered * 1e3:.0f} ms")
+        note(f"ordered 8×8 1 MP, {colors}", f"{ordered * 1e3:.0f} ms")
 
 
 def conversion() -> None:
@@ -144,7 +165,7 @@ def conversion() -> None:
 def growth() -> None:
     """Time per megapixel at growing sizes: no faster than linearly."""
     base = None
-    for amount in (0.25, 1, 4, 16):
+    for amount in (0.25, 1, 4, 16, 24):
         rgba = np.array(megapixels(amount).convert("RGBA"))
         seconds = medians(lambda rgba=rgba: reduce_picture(rgba, ReduceRecipe(colors=64, dither="floyd-steinberg")), runs=3)[0]
         base = base or seconds / amount
@@ -158,6 +179,7 @@ def growth() -> None:
 
 PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
+    "ways": lambda: ways.measure(megapixels(1), medians, note),
     "files": lambda: file_to_file(report, megapixels(24)), "server": lambda: server.measure(report, megapixels(2)),
 }  # fmt: skip
 
@@ -166,3 +188,7 @@ if __name__ == "__main__":
     print(f"{'what':<58} {'measured':<34} {'ratio':>7}  budget")
     for name in wanted:
         PARTS[name]()
+    if wanted == list(PARTS):
+        head = HEAD.format(cores=os.cpu_count(), when=time.strftime("%Y-%m-%d"), pillow=f"Pillow {PIL.__version__}")
+        WRITTEN.write_text(head + "\n".join(ROWS) + "\n")
+        print(f"written: {WRITTEN.name}")

@@ -50,6 +50,7 @@ class Picture(models.Model):
     height = models.PositiveIntegerField()
     distinct = models.PositiveIntegerField(help_text="distinct opaque colors")
     notes = models.JSONField(default=list)
+    proofs = models.JSONField(default=list, help_text="recipes of its proof sheet")
     created = models.DateTimeField(auto_now_add=True)
     trashed = models.DateTimeField(null=True, blank=True)
 
@@ -65,6 +66,21 @@ class IndexMap(models.Model):
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     data = models.BinaryField()
+
+
+class KeptRecipe(models.Model):
+    """A recipe of a reduction that an artist named, to use on other pictures."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="recipes")
+    name = models.CharField(max_length=200)
+    recipe = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+        verbose_name = "recipe"
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_recipe_per_name")]
 
 
 class Palette(models.Model):

@@ -133,3 +133,54 @@ def test_colors_come_from_a_list_of_the_shelf(page: Page, picture: bytes) -> Non
     page.keyboard.press("Escape")
     expect(page.get_by_role("option")).to_have_count(3)
     assert set(hexes(page)) < {"#000000", "#ffffff", "#c06030", "#203040", "#8090a0"}
+
+
+def test_a_proof_sheet_is_laid_out_saved_and_taken_from(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.get_by_role("button", name="Proof sheet").click()
+    expect(page.get_by_text("Choose counts, choosers and dithers, up to 12 combinations.")).to_be_visible()
+    page.get_by_role("button", name="8", exact=True).click()
+    page.get_by_role("button", name="4", exact=True).click()
+    page.get_by_role("button", name="Lay out 6 proofs").click()
+    sheet = page.get_by_role("list", name="Proofs")
+    expect(sheet.get_by_role("listitem")).to_have_count(6)
+    expect(sheet.get_by_text(re.compile(r"ΔE \d+\.\d, 95 % \d+\.\d · .*B"))).to_have_count(6)
+    scan(page)
+    page.reload()
+    page.get_by_role("button", name="Proof sheet").click()
+    expect(sheet.get_by_role("listitem")).to_have_count(6)
+    page.get_by_role("button", name="Take 4 colors off the sheet").click()
+    expect(sheet.get_by_role("listitem")).to_have_count(5)
+    page.get_by_role("button", name="Work on 16 colors, Floyd–Steinberg").click()
+    expect(page.get_by_role("option")).to_have_count(16)
+    expect(page.get_by_role("button", name="Dither: Floyd–Steinberg")).to_be_visible()
+
+
+def test_recipes_are_kept_and_used_on_another_picture(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.get_by_role("spinbutton", name="Number of colors").fill("6")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("option")).to_have_count(6)
+    page.get_by_role("button", name="Recipes").click()
+    expect(page.get_by_text("No recipe is kept yet.")).to_be_visible()
+    page.get_by_label("Name of the recipe").fill("Plates, short")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("list", name="Kept recipes").get_by_role("listitem")).to_have_count(1)
+    bring_in(page, picture, "Another.png")
+    expect(page.get_by_role("option")).to_have_count(24)
+    page.get_by_role("button", name="Recipes").click()
+    page.get_by_role("button", name="Plates, short 6 colors").click()
+    expect(page.get_by_role("option")).to_have_count(6)
+
+
+def test_unused_swatches_are_marked_and_dropped(page: Page) -> None:
+    flat = opaque(np.full((40, 60, 3), (200, 60, 20), np.uint8))
+    bring_in(page, png(flat))
+    page.keyboard.press("a")
+    page.get_by_label("Type or paste colors").fill("#00ff00 #0000ff")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("option", name="paints nothing")).to_have_count(2)
+    page.keyboard.press("Escape")
+    page.keyboard.press("2")
+    page.get_by_role("button", name="Drop 2 unused").click()
+    expect(page.get_by_role("option")).to_have_count(1)

@@ -9,9 +9,9 @@ from ninja.files import UploadedFile
 from huvren.core.errors import TooLarge
 from huvren.core.pictures import MOST_BYTES, encode_png
 from huvren.core.reduction.views import in_gray
-from huvren.studio.api.schemas import PictureOut, picture_out
+from huvren.studio.api.schemas import PictureOut, ProofsIn, ProofsOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
-from huvren.studio.services import get_owned, palettes, pictures
+from huvren.studio.services import get_owned, palettes, pictures, recipes
 
 router = Router(tags=["pictures"])
 
@@ -63,6 +63,18 @@ def gray(request: HttpRequest, picture_id: UUID) -> HttpResponse:
 def thumbnail(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """A small copy for the shelf."""
     return _serve(request, get_owned(Picture, request.user, picture_id).thumbnail)
+
+
+@router.get("/{picture_id}/proofs", response=ProofsOut)
+def proofs(request: HttpRequest, picture_id: UUID) -> ProofsOut:
+    """The recipes of the picture's proof sheet."""
+    return ProofsOut(recipes=get_owned(Picture, request.user, picture_id).proofs)
+
+
+@router.put("/{picture_id}/proofs", response=ProofsOut)
+def set_proofs(request: HttpRequest, picture_id: UUID, payload: ProofsIn) -> ProofsOut:
+    """Save the proof sheet with the picture."""
+    return ProofsOut(recipes=recipes.set_proofs(request.user, picture_id, payload.recipes).proofs)
 
 
 @router.delete("/{picture_id}", response={204: None})

@@ -376,6 +376,25 @@ class ImportOut(BaseModel):
     picture: PictureFactsOut | None
 
 
+class KeptRecipeIn(BaseModel):
+    name: str
+    recipe: ReduceRecipe
+
+
+class KeptRecipeOut(BaseModel):
+    id: UUID
+    name: str
+    recipe: ReduceRecipe
+
+
+class ProofsIn(BaseModel):
+    recipes: list[ReduceRecipe]
+
+
+class ProofsOut(BaseModel):
+    recipes: list[ReduceRecipe]
+
+
 class CompareIn(BaseModel):
     first: str
     second: str

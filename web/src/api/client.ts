@@ -6,6 +6,7 @@ export type Palette = Schemas["PaletteOut"];
 export type Swatch = Schemas["SwatchOut"];
 export type Link = Schemas["LinkOut"];
 export type Recipe = Schemas["ReduceRecipe"];
+export type KeptRecipe = Schemas["KeptRecipeOut"];
 export type Proposal = Schemas["ProposalOut"];
 export type Figures = Schemas["FiguresOut"];
 export type Menus = Schemas["MenusOut"];

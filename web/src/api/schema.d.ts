@@ -506,6 +506,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Every recipe of the artist, by name.
+         */
+        get: operations["huvren_studio_api_recipes_listed"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a recipe; one of the same name is replaced.
+         */
+        post: operations["huvren_studio_api_recipes_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away
+         * @description Take a recipe off the shelf. Reductions made with it keep their own copy.
+         */
+        delete: operations["huvren_studio_api_recipes_take_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -600,6 +644,30 @@ export interface paths {
          */
         get: operations["huvren_studio_api_pictures_thumbnail"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proofs
+         * @description The recipes of the picture's proof sheet.
+         */
+        get: operations["huvren_studio_api_pictures_proofs"];
+        /**
+         * Set Proofs
+         * @description Save the proof sheet with the picture.
+         */
+        put: operations["huvren_studio_api_pictures_set_proofs"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1860,6 +1928,33 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** KeptRecipeOut */
+        KeptRecipeOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["ReduceRecipe"];
+        };
+        /** KeptRecipeIn */
+        KeptRecipeIn: {
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["ReduceRecipe"];
+        };
+        /** ProofsOut */
+        ProofsOut: {
+            /** Recipes */
+            recipes: components["schemas"]["ReduceRecipe"][];
+        };
+        /** ProofsIn */
+        ProofsIn: {
+            /** Recipes */
+            recipes: components["schemas"]["ReduceRecipe"][];
+        };
         /** CompareIn */
         CompareIn: {
             /** First */
@@ -2551,6 +2646,70 @@ export interface operations {
             };
         };
     };
+    huvren_studio_api_recipes_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRecipeOut"][];
+                };
+            };
+        };
+    };
+    huvren_studio_api_recipes_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptRecipeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRecipeOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_recipes_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     huvren_studio_api_pictures_bring_in: {
         parameters: {
             query?: never;
@@ -2680,6 +2839,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    huvren_studio_api_pictures_proofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofsOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_pictures_set_proofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofsOut"];
+                };
             };
         };
     };

@@ -49,7 +49,12 @@ interface CellProps {
 
 function Cell({ swatch, index, selected, current, css, height, label }: CellProps) {
   const clear = swatch.alpha === 0;
-  const share = swatch.coverage === null ? "" : `, ${(swatch.coverage * 100).toFixed(1)} % of the picture`;
+  const share =
+    swatch.coverage === null
+      ? ""
+      : swatch.coverage === 0
+        ? ", paints nothing"
+        : `, ${(swatch.coverage * 100).toFixed(1)} % of the picture`;
   return (
     <div
       role="option"
@@ -73,6 +78,15 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
           background: clear ? undefined : (css ?? swatch.hex),
         }}
       >
+        {swatch.coverage === 0 && (
+          <span
+            className="absolute inset-x-0 bottom-0 h-2"
+            style={{
+              background: "repeating-linear-gradient(45deg, #000 0 2px, #fff 2px 4px)",
+              opacity: 0.75,
+            }}
+          />
+        )}
         {swatch.locked && (
           <span
             className="absolute top-1 left-1/2 size-[7px] -translate-x-1/2 rounded-full"

@@ -280,7 +280,7 @@ interface Side {
 }
 
 /** Draw a picture of width × height into its view, between two places of the area; crisp from 100 % on. */
-function draw(target: HTMLCanvasElement | null, source: CanvasImageSource | null, side: Side) {
+export function draw(target: HTMLCanvasElement | null, source: CanvasImageSource | null, side: Side) {
   const pen = target?.getContext("2d");
   const { size, view, width, height, from, to } = side;
   if (!target || !pen || !view || !size.width) return;

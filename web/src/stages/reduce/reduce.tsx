@@ -3,24 +3,19 @@ import { useEffect, useState } from "react";
 import { client, type Recipe, unwrap } from "../../api/client";
 import { type BenchState, useBench } from "../../bench/context";
 import { DropHint } from "../../shelf/drop";
-import { Button } from "../../ui/button";
+import { Button, TextButton } from "../../ui/button";
 import { Figure } from "../../ui/draft-bar";
 import { Curve } from "./curve";
+import { KeptRecipes } from "./kept-recipes";
 import { type CompareMode, PictureArea } from "./picture-area";
 import { PixelReadout } from "./pixel-readout";
+import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
+import { kilobytes } from "./size";
 import { useErrorMap, useOriginal, usePainted } from "./use-painted";
 import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
 const SETTLE_MS = 350;
-
-function kilobytes(bytes: number) {
-  return bytes < 1024
-    ? `${bytes} B`
-    : bytes < 10_240
-      ? `${(bytes / 1024).toFixed(1)} KB`
-      : `${Math.round(bytes / 1024)} KB`;
-}
 
 /** The size of the file, measured by writing it; asked for once the controls rest. */
 function useFileSize(bench: BenchState) {
@@ -64,12 +59,13 @@ function useFileSize(bench: BenchState) {
 
 function Figures() {
   const bench = useBench();
-  const { palette, preview, recipe, keep, discard, keeping, busy, shown } = bench;
+  const { palette, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
   const link = palette.links[0];
   const { bytes, figures: now } = useFileSize(bench);
   if (!link) return null;
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
   const figures = proposed?.figures ?? now ?? link.figures;
+  const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
   const scaled = proposed && !proposed.is_full;
   return (
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
@@ -82,6 +78,15 @@ function Figures() {
         value={`${figures.used} of ${shown.length}`}
         title="Swatches that paint at least one pixel"
       />
+      {unused.length > 0 && !recipe && (
+        <TextButton
+          className="-mx-1.5"
+          title="Swatches that paint no pixel and are not locked"
+          onClick={() => void operate({ kind: "delete_swatches", ids: unused.map((swatch) => swatch.id) })}
+        >
+          Drop {unused.length} unused
+        </TextButton>
+      )}
       <Figure
         name="mean ΔE"
         value={figures.mean.toFixed(1)}
@@ -122,11 +127,12 @@ function Figures() {
   );
 }
 
-type Panel = "curve" | "weigh" | null;
+type Panel = "curve" | "weigh" | "proofs" | null;
 type Look = "result" | "errors" | "gray";
 
 /** Words at the right of the picture's line: other ways to look at it. */
 function Looks({
+  recipes,
   panel,
   look,
   mode,
@@ -134,6 +140,7 @@ function Looks({
   onLook,
   onMode,
 }: {
+  recipes: React.ReactNode;
   panel: Panel;
   look: Look;
   mode: CompareMode;
@@ -161,6 +168,10 @@ function Looks({
       {word("Weigh parts", panel === "weigh", "Let parts of the picture count more, or not at all", () =>
         onPanel(panel === "weigh" ? null : "weigh"),
       )}
+      {word("Proof sheet", panel === "proofs", "Several recipes side by side", () =>
+        onPanel(panel === "proofs" ? null : "proofs"),
+      )}
+      {recipes}
       <span className="grow" />
       {word("Error map", look === "errors", "Black where the result is right, white from ΔE 20 on", () =>
         onLook(look === "errors" ? "result" : "errors"),
@@ -259,7 +270,26 @@ export function ReduceStage() {
     <>
       <RecipeSentence recipe={current} onChange={change} />
       <Figures />
-      <Looks panel={panel} look={look} mode={mode} onPanel={setPanel} onLook={setLook} onMode={setMode} />
+      <Looks
+        recipes={<KeptRecipes recipe={current} onTake={change} />}
+        panel={panel}
+        look={look}
+        mode={mode}
+        onPanel={setPanel}
+        onLook={setLook}
+        onMode={setMode}
+      />
+      {panel === "proofs" && (
+        <ProofSheet
+          picture={link.picture.id}
+          base={current}
+          size={{ width: link.picture.width, height: link.picture.height }}
+          onTake={(taken) => {
+            change(taken);
+            setPanel(null);
+          }}
+        />
+      )}
       {panel === "curve" && (
         <Curve
           palette={palette.id}
@@ -278,7 +308,7 @@ export function ReduceStage() {
           onDone={() => setPanel(null)}
         />
       )}
-      <div className="relative flex min-h-0 grow flex-col">
+      <div className={`relative flex min-h-0 grow flex-col ${panel === "proofs" ? "hidden" : ""}`}>
         {(busy || keeping) && (
           <div
             role="progressbar"

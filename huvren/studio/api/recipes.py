@@ -1,0 +1,35 @@
+"""Recipes that are kept on the shelf by name."""
+
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from huvren.studio.api.schemas import KeptRecipeIn, KeptRecipeOut
+from huvren.studio.models import KeptRecipe
+from huvren.studio.services import get_owned, recipes
+
+router = Router(tags=["recipes"])
+
+
+def _out(kept: KeptRecipe) -> KeptRecipeOut:
+    return KeptRecipeOut(id=kept.id, name=kept.name, recipe=kept.recipe)
+
+
+@router.get("", response=list[KeptRecipeOut])
+def listed(request: HttpRequest) -> list[KeptRecipeOut]:
+    """Every recipe of the artist, by name."""
+    return [_out(kept) for kept in KeptRecipe.objects.filter(owner=request.user)]
+
+
+@router.post("", response={201: KeptRecipeOut})
+def keep(request: HttpRequest, payload: KeptRecipeIn) -> Status[KeptRecipeOut]:
+    """Keep a recipe; one of the same name is replaced."""
+    return Status(201, _out(recipes.keep(request.user, payload.name, payload.recipe)))
+
+
+@router.delete("/{recipe_id}", response={204: None})
+def take_away(request: HttpRequest, recipe_id: UUID) -> Status[None]:
+    """Take a recipe off the shelf. Reductions made with it keep their own copy."""
+    get_owned(KeptRecipe, request.user, recipe_id).delete()
+    return Status(204, None)

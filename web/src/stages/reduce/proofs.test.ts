@@ -1,0 +1,32 @@
+import { describe, expect, it } from "vitest";
+import type { Menus, Recipe } from "../../api/client";
+import { combinations, MOST_PROOFS, proofLabel } from "./proofs";
+
+const base = { colors: 24, chooser: "perceptual", dither: "none", accent: 0 } as Recipe;
+
+describe("a proof sheet", () => {
+  it("holds every combination, the count changing fastest", () => {
+    const made = combinations(base, [8, 16], [], ["none", "stucki"]);
+    expect(made.map((recipe) => [recipe.colors, recipe.dither])).toEqual([
+      [8, "none"],
+      [16, "none"],
+      [8, "stucki"],
+      [16, "stucki"],
+    ]);
+  });
+
+  it("never holds more than fit", () => {
+    expect(combinations(base, [2, 4, 8, 16, 32], ["a", "b"], ["c", "d"])).toHaveLength(MOST_PROOFS);
+  });
+
+  it("names what sets a proof apart", () => {
+    const menus = {
+      choosers: [{ id: "own", label: "its own colors", sets_count: true }],
+      dithers: [{ id: "stucki", label: "Stucki" }],
+    } as unknown as Menus;
+    expect(proofLabel({ ...base, dither: "stucki", accent: 40 }, menus)).toBe(
+      "24 colors, Stucki, accents 40 %",
+    );
+    expect(proofLabel({ ...base, chooser: "own" }, menus)).toBe("its own colors");
+  });
+});

@@ -1,0 +1,33 @@
+import type { Menus, Recipe } from "../../api/client";
+
+export const MOST_PROOFS = 12;
+
+/** Every combination of counts, choosers and dithers over a recipe, as many as fit on a sheet. */
+export function combinations(
+  base: Recipe,
+  counts: readonly number[],
+  choosers: readonly string[],
+  dithers: readonly string[],
+): Recipe[] {
+  const made: Recipe[] = [];
+  for (const chooser of choosers.length ? choosers : [base.chooser])
+    for (const dither of dithers.length ? dithers : [base.dither])
+      for (const colors of counts.length ? counts : [base.colors])
+        made.push({ ...base, colors, chooser, dither });
+  return made.slice(0, MOST_PROOFS);
+}
+
+export function sameRecipe(one: Recipe, other: Recipe) {
+  return JSON.stringify(one) === JSON.stringify(other);
+}
+
+/** What sets a proof apart, in a few words. */
+export function proofLabel(recipe: Recipe, menus: Pick<Menus, "choosers" | "dithers">) {
+  const chooser = menus.choosers.find((entry) => entry.id === recipe.chooser);
+  const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
+  const parts = [chooser?.sets_count ? (chooser.label ?? "") : `${recipe.colors} colors`];
+  if (recipe.chooser !== "perceptual" && !chooser?.sets_count) parts.push(chooser?.label ?? recipe.chooser);
+  if (recipe.dither !== "none") parts.push(dither?.label ?? recipe.dither);
+  if (recipe.accent) parts.push(`accents ${recipe.accent} %`);
+  return parts.join(", ");
+}
