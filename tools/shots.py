@@ -1,5 +1,6 @@
 """Take the pictures of docs/screenshots from a fresh demo: `./run shots`."""
 
+import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -16,7 +17,7 @@ CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-b
 def _open(page: Page, base: str, palette: str) -> None:
     page.goto(base)
     page.get_by_role("button", name=palette).first.click()
-    page.get_by_role("tablist").wait_for()
+    page.get_by_role("tablist", name="Stages").wait_for()
     page.wait_for_timeout(2500)
 
 
@@ -40,8 +41,23 @@ def reduce_preview_dark(page: Page, base: str) -> None:
     page.wait_for_timeout(2500)
 
 
-def gather(page: Page, base: str) -> None:
+def curve(page: Page, base: str) -> None:
+    page.goto(base)
     page.get_by_label("Surround light").check()
+    _open(page, base, "Plate 7, first light")
+    page.get_by_role("button", name="How many colors?").click()
+    page.wait_for_timeout(2500)
+
+
+def proofs(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.get_by_role("button", name="Proof sheet").click()
+    page.get_by_role("button", name="blue noise", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Lay out")).click()
+    page.wait_for_timeout(9000)
+
+
+def gather(page: Page, base: str) -> None:
     _open(page, base, "Press inks, spring run")
     page.keyboard.press("a")
     page.get_by_label("Type or paste colors").fill("#e85421, oklch(0.84 0.15 85) tomato rgb(30 92 140)")
@@ -101,8 +117,8 @@ def deliver_mid(page: Page, base: str) -> None:
 
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
-    "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "gather": gather,
-    "arrange": arrange, "twins": twins, "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid,
+    "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "curve": curve, "proofs": proofs,
+    "gather": gather, "arrange": arrange, "twins": twins, "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid,
 }  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.pictures import painted, png
 
@@ -18,6 +18,8 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+# The very first run compiles the kernels that a page waits for.
+expect.set_options(timeout=30_000)
 EXPECTED_PROBLEMS = ("status of 409", "status of 422", "status of 413", "status of 404", "net::ERR_FAILED")
 """Answers that the tests provoke; the browser notes each as an error of its own."""
 
@@ -37,7 +39,7 @@ def page(browser: Browser, live_server: Any, settings: Any, transactional_db: No
     get_user_model().objects.create_user("demo")
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url, accept_downloads=True)
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(f"error: {error}"))
     page.on(

@@ -209,6 +209,10 @@ def test_a_mixed_drop_of_three_files(page: Page, picture: bytes) -> None:
     page.get_by_role("radio", name="append them").check()
     page.keyboard.press("Escape")
     expect(page.get_by_text("17 swatches, 2 of them new")).to_be_visible()
+    page.get_by_role("button", name="Take mud").click()
+    expect(page.get_by_text("18 swatches, 3 of them new")).to_be_visible()
+    page.get_by_role("button", name="Leave out mud").click()
+    expect(page.get_by_text("17 swatches, 2 of them new")).to_be_visible()
     page.get_by_role("button", name="Bring them in").click()
     expect(page.get_by_text("brought into “Press inks”")).to_be_visible()
 

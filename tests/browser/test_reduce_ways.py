@@ -151,7 +151,7 @@ def test_a_proof_sheet_is_laid_out_saved_and_taken_from(page: Page, picture: byt
     expect(sheet.get_by_role("listitem")).to_have_count(6)
     page.get_by_role("button", name="Take 4 colors off the sheet").click()
     expect(sheet.get_by_role("listitem")).to_have_count(5)
-    page.get_by_role("button", name="Work on 16 colors, Floyd–Steinberg").click()
+    page.get_by_role("button", name="Use 16 colors, Floyd–Steinberg").click()
     expect(page.get_by_role("option")).to_have_count(16)
     expect(page.get_by_role("button", name="Dither: Floyd–Steinberg")).to_be_visible()
 

@@ -7,7 +7,7 @@ from numba import njit
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import DELTA_SCALE
-from huvren.core.reduction.choosers.perceptual import refine, split_means
+from huvren.core.reduction.choosers.perceptual import refine, split_tree
 from huvren.core.reduction.histogram import Histogram
 from huvren.core.reduction.nearest import nearest_centers
 
@@ -63,8 +63,7 @@ def error_curve(histogram: Histogram, settled: bool = False) -> Curve:
     weights = histogram.counts[few].astype(np.float64)
     counts, mean, p95 = [], [], []
     if histogram.distinct:
-        for count in COUNTS:
-            centers = split_means(points.places.copy(), points.weights.copy(), count)
+        for count, centers in zip(COUNTS, split_tree(points.places, points.weights, COUNTS), strict=True):
             if settled:
                 centers = refine(points.places, points.weights, centers, 0)
             spans = nearest_centers(colors, centers)[1].astype(np.float64) * DELTA_SCALE

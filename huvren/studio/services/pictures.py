@@ -21,8 +21,8 @@ from huvren.core.reduction.histogram import Histogram, build_histogram
 from huvren.studio.models import Picture, StoredBytes
 
 THUMBNAIL_PIXELS = 480 * 320
-PREVIEW_PIXELS = 580_000
-"""Up to this size the preview is the result itself; larger pictures are previewed on a smaller copy."""
+FULL_PIXELS, PREVIEW_PIXELS = 580_000, 400_000
+"""Up to the first size the preview is the result itself; larger pictures are previewed on a copy of the second."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class WorkingCache:
 
     def get(self, picture: Picture, *, preview: bool, alpha_threshold: int) -> Working:
         """The picture decoded at full size, or at preview scale."""
-        key = (picture.original_id, preview and picture.width * picture.height > PREVIEW_PIXELS, alpha_threshold)
+        key = (picture.original_id, preview and picture.width * picture.height > FULL_PIXELS, alpha_threshold)
         with self._lock:
             if key in self._entries:
                 self._entries.move_to_end(key)

@@ -89,7 +89,15 @@ function useResult(item: Item) {
         }
       : null;
   const after = useQuery({
-    queryKey: ["bring-in", item.key, choice.target, target.data?.revision, reading?.title, choice],
+    // A set has no text of its own: its members stand for it.
+    queryKey: [
+      "bring-in",
+      item.key,
+      target.data?.id,
+      target.data?.revision,
+      { ...choice, left: [...choice.left].sort() },
+      reading?.swatches.length,
+    ],
     enabled: operation !== null && target.data !== undefined && !choice.done,
     retry: false,
     placeholderData: (before: StepProposal | undefined) => before,

@@ -206,6 +206,7 @@ export function TextWord({ label, value, onChange }: TextProps) {
 
 interface ActionProps {
   label: string;
+  className?: string;
   mark?: string;
   disabled?: boolean;
   onOpen?: () => void;
@@ -214,7 +215,7 @@ interface ActionProps {
 }
 
 /** A plain word that opens a small panel in which something is done. */
-export function ActionPanel({ label, mark, disabled, onOpen, onClose, children }: ActionProps) {
+export function ActionPanel({ label, className, mark, disabled, onOpen, onClose, children }: ActionProps) {
   const [open, setOpen] = useState(false);
   const turn = (next: boolean) => {
     setOpen(next);
@@ -224,7 +225,7 @@ export function ActionPanel({ label, mark, disabled, onOpen, onClose, children }
   return (
     <Popover.Root open={open} onOpenChange={turn}>
       <Popover.Trigger asChild>
-        <TextButton data-mark={mark} disabled={disabled}>
+        <TextButton data-mark={mark} disabled={disabled} className={className}>
           {label}
         </TextButton>
       </Popover.Trigger>

@@ -6,6 +6,7 @@ weight each point by one over its distance (Weiszfeld), since the figure an arti
 not the mean square.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -88,17 +89,39 @@ def _best_cut(points, weights, start, end, axis):
 
 
 @njit(cache=True)
-def split_means(points, weights, count):
-    """Means of up to `count` boxes. Reorders points and weights in place."""
-    starts = np.zeros(count, dtype=np.int64)
-    ends = np.zeros(count, dtype=np.int64)
-    gains = np.zeros(count)
-    cuts = np.zeros(count)
-    axes = np.zeros((count, 3))
+def _box_means(points, weights, starts, ends, boxes, centers):
+    """The weighted mean of each box."""
+    for box in range(boxes):
+        total = x = y = z = 0.0
+        for i in range(starts[box], ends[box]):
+            total += weights[i]
+            x += weights[i] * points[i, 0]
+            y += weights[i] * points[i, 1]
+            z += weights[i] * points[i, 2]
+        centers[box, 0], centers[box, 1], centers[box, 2] = x / total, y / total, z / total
+
+
+@njit(cache=True)
+def _split(points, weights, counts):
+    """Means of the boxes each time there are as many as the next of the rising `counts`: (len(counts), most, 3), and how many
+    there were. Reorders points and weights in place."""
+    most = counts[-1]
+    starts = np.zeros(most, dtype=np.int64)
+    ends = np.zeros(most, dtype=np.int64)
+    gains = np.zeros(most)
+    cuts = np.zeros(most)
+    axes = np.zeros((most, 3))
+    centers = np.zeros((counts.size, most, 3), dtype=np.float32)
+    reached = np.zeros(counts.size, dtype=np.int64)
     ends[0] = points.shape[0]
     gains[0], cuts[0] = _best_cut(points, weights, 0, ends[0], axes[0])
-    boxes = 1
-    while boxes < count:
+    boxes, following = 1, 0
+    while following < counts.size:
+        if boxes == counts[following]:
+            _box_means(points, weights, starts, ends, boxes, centers[following])
+            reached[following] = boxes
+            following += 1
+            continue
         box = np.argmax(gains[:boxes])
         if gains[box] <= 0:
             break
@@ -120,16 +143,17 @@ def split_means(points, weights, count):
         gains[box], cuts[box] = _best_cut(points, weights, starts[box], ends[box], axes[box])
         gains[boxes], cuts[boxes] = _best_cut(points, weights, starts[boxes], ends[boxes], axes[boxes])
         boxes += 1
-    centers = np.zeros((boxes, 3), dtype=np.float32)
-    for kept in range(boxes):
-        total = x = y = z = 0.0
-        for i in range(starts[kept], ends[kept]):
-            total += weights[i]
-            x += weights[i] * points[i, 0]
-            y += weights[i] * points[i, 1]
-            z += weights[i] * points[i, 2]
-        centers[kept, 0], centers[kept, 1], centers[kept, 2] = x / total, y / total, z / total
-    return centers
+    # Fewer boxes than asked for are all there can be.
+    for place in range(following, counts.size):
+        _box_means(points, weights, starts, ends, boxes, centers[place])
+        reached[place] = boxes
+    return centers, reached
+
+
+def split_tree(places: Floats, weights: Floats, counts: Sequence[int]) -> list[Floats]:
+    """Box means of one split tree at several rising counts: for each an (≤ count, 3) float32 array."""
+    centers, reached = _split(places.copy(), weights.copy(), np.array(counts, dtype=np.int64))
+    return [centers[place, :boxes] for place, boxes in enumerate(reached.tolist())]
 
 
 @njit(parallel=True, cache=True)
@@ -272,7 +296,7 @@ def choose(brief: Brief) -> Bytes:
     """At most `count` colors besides those present."""
     points = brief.points
     present = np.asarray(brief.present, dtype=np.float32).reshape(-1, 3)
-    seeds = split_means(points.places.copy(), points.weights.copy(), brief.count + len(present))
+    seeds = split_tree(points.places, points.weights, [max(brief.count + len(present), 1)])[0]
     seeds = _without_nearest(seeds, present)[: brief.count]
     if len(seeds) == 0:
         return np.empty((0, 3), dtype=np.uint8)

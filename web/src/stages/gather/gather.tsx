@@ -47,7 +47,7 @@ export function GatherStage() {
     setText("");
   };
   return (
-    <div className="min-h-0 max-w-3xl overflow-y-auto">
+    <div className="-mx-1 min-h-0 max-w-3xl overflow-y-auto px-1">
       <Sentence label="What typing does">
         Add {colors.length > 1 ? <strong>{colors.length} colors</strong> : "a color"}{" "}
         {follows ? (

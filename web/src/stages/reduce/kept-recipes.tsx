@@ -23,7 +23,7 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
     await queries.invalidateQueries({ queryKey: ["recipes"] });
   };
   return (
-    <ActionPanel label="Recipes">
+    <ActionPanel label="Recipes" className="-mx-1.5 font-normal text-quiet hover:text-ink">
       {(close) => (
         <>
           <form

@@ -122,20 +122,25 @@ function Tile(props: TileProps) {
           <X size={14} />
         </button>
       </div>
-      <div className="flex items-center gap-2 pt-1">
-        <span className="min-w-0 grow">
-          <span className="block truncate text-[13px] leading-tight font-semibold" title={label}>
-            {label}
-          </span>
-          <span className="block truncate text-[13px] leading-tight text-quiet">
+      <div className="pt-1">
+        <span className="block truncate text-[13px] leading-tight font-semibold" title={label}>
+          {label}
+        </span>
+        <span className="flex items-center text-[13px] leading-tight text-quiet">
+          <span className="min-w-0 grow truncate">
             {figures
               ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)} · ${bytes == null ? "…" : kilobytes(bytes)}`
               : " "}
           </span>
+          <TextButton
+            className="-mr-1.5 text-ink"
+            disabled={!preview}
+            onClick={onTake}
+            aria-label={`Use ${label}`}
+          >
+            Use
+          </TextButton>
         </span>
-        <TextButton disabled={!preview} onClick={onTake} aria-label={`Work on ${label}`}>
-          Work on it
-        </TextButton>
       </div>
     </li>
   );
@@ -192,6 +197,8 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
   const [view, setView] = useState<View | null>(null);
   const box = useRef({ width: 0, height: 0 });
   const recipes = (saved.data?.recipes ?? []) as Recipe[];
+  const [building, setBuilding] = useState(false);
+  const isBuilding = building || (saved.data !== undefined && recipes.length === 0);
   const save = async (wanted: Recipe[]) => {
     queries.setQueryData(key, { recipes: wanted });
     try {
@@ -236,50 +243,65 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       const list = before[name] as (string | number)[];
       return { ...before, [name]: list.includes(id) ? list.filter((other) => other !== id) : [...list, id] };
     });
-  const wanted = combinations(base, picks.counts, picks.choosers, picks.dithers);
+  const counts = [...picks.counts].sort((one, other) => one - other);
+  const wanted = combinations(base, counts, picks.choosers, picks.dithers);
   const onBox = (width: number, height: number) => {
     if (box.current.width === width && box.current.height === height) return;
     box.current = { width, height };
-    setView(fitView(size.width, size.height, width, height));
+    setView(fitView(size.width, size.height, width, height, 0));
   };
   const stable = useRef({ onBox, onView: (change: (view: View) => View) => setView((v) => v && change(v)) });
   return (
     <div className="flex min-h-0 grow flex-col">
-      <div className="mb-2 flex items-end gap-4 border-y border-line py-2 text-[13px]">
-        <div className="grid grow gap-1">
-          <Chips
-            name="Counts"
-            options={COUNTS.map((count) => ({ id: String(count), label: String(count) }))}
-            chosen={picks.counts.map(String)}
-            onTurn={(id) => turn("counts", Number(id))}
-          />
-          <Chips
-            name="Choosers"
-            options={menus.choosers.filter((entry) => !entry.needs)}
-            chosen={picks.choosers}
-            onTurn={(id) => turn("choosers", id)}
-          />
-          <Chips
-            name="Dithers"
-            options={menus.dithers}
-            chosen={picks.dithers}
-            onTurn={(id) => turn("dithers", id)}
-          />
-        </div>
-        <div className="flex shrink-0 flex-col gap-1.5">
+      {isBuilding ? (
+        <div className="mb-2 flex items-end gap-4 border-y border-line py-2 text-[13px]">
+          <div className="grid grow gap-1">
+            <Chips
+              name="Counts"
+              options={COUNTS.map((count) => ({ id: String(count), label: String(count) }))}
+              chosen={picks.counts.map(String)}
+              onTurn={(id) => turn("counts", Number(id))}
+            />
+            <Chips
+              name="Choosers"
+              options={menus.choosers.filter((entry) => !entry.needs)}
+              chosen={picks.choosers}
+              onTurn={(id) => turn("choosers", id)}
+            />
+            <Chips
+              name="Dithers"
+              options={menus.dithers}
+              chosen={picks.dithers}
+              onTurn={(id) => turn("dithers", id)}
+            />
+          </div>
           <Button
+            primary
+            onClick={() => {
+              setBuilding(false);
+              void save(wanted);
+            }}
+          >
+            Lay out {wanted.length} proofs
+          </Button>
+        </div>
+      ) : (
+        <div className="mb-1 flex min-h-8 items-center gap-3 text-[13px] text-quiet">
+          <span>
+            <strong className="font-semibold text-ink">{recipes.length}</strong> proofs, zoomed in step
+          </span>
+          <span className="grow" />
+          <TextButton onClick={() => setBuilding(true)}>Lay out anew</TextButton>
+          <TextButton
             disabled={recipes.length >= MOST_PROOFS || recipes.some((recipe) => sameRecipe(recipe, base))}
             onClick={() => void save([...recipes, base])}
           >
             Add the present recipe
-          </Button>
-          <Button primary onClick={() => void save(wanted)}>
-            Lay out {wanted.length} proofs
-          </Button>
+          </TextButton>
         </div>
-      </div>
+      )}
       {saved.error && <p role="alert">{saved.error.message}</p>}
-      {recipes.length === 0 ? (
+      {isBuilding ? (
         <p className="text-quiet">
           Choose counts, choosers and dithers, up to {MOST_PROOFS} combinations. They stand side by side,
           zoomed in step, each with its figures; the sheet is saved with the picture.
@@ -287,7 +309,7 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       ) : (
         <ul
           aria-label="Proofs"
-          className="m-0 grid min-h-0 grow list-none auto-rows-fr gap-x-3 gap-y-2 overflow-y-auto p-1"
+          className="m-0 grid min-h-0 grow list-none auto-rows-[minmax(170px,1fr)] gap-x-3 gap-y-2 overflow-y-auto p-1"
           style={{
             gridTemplateColumns: `repeat(${Math.min(recipes.length, recipes.length > 6 ? 4 : 3)}, minmax(0, 1fr))`,
           }}

@@ -10,8 +10,14 @@ export const MOST_ZOOM = 32;
 const MARGIN = 20;
 
 /** The whole picture, as large as it goes without being enlarged more than it can bear: whole steps beyond 100 %. */
-export function fitView(width: number, height: number, areaWidth: number, areaHeight: number): View {
-  const room = Math.min((areaWidth - 2 * MARGIN) / width, (areaHeight - 2 * MARGIN) / height);
+export function fitView(
+  width: number,
+  height: number,
+  areaWidth: number,
+  areaHeight: number,
+  margin = MARGIN,
+): View {
+  const room = Math.min((areaWidth - 2 * margin) / width, (areaHeight - 2 * margin) / height);
   const zoom = Math.max(room >= 2 ? Math.floor(Math.min(room, MOST_ZOOM)) : Math.min(room, 1.6), 0.01);
   return { zoom, x: (areaWidth - width * zoom) / 2, y: (areaHeight - height * zoom) / 2 };
 }
