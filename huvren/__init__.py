@@ -10,3 +10,5 @@ __version__ = "0.2.0"
 _state = Path(os.environ.get("HUVREN_STATE", Path(__file__).resolve().parent.parent / ".huvren"))
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_state / "numba"))
 os.environ.setdefault("NUMBA_THREADING_LAYER", "omp")
+# Idle threads of the kernels soon sleep instead of spinning, which would take a core from the server or the browser.
+os.environ.setdefault("GOMP_SPINCOUNT", "2000")

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
-from django.db.models import OuterRef, Subquery
+from django.db.models import F, OuterRef, QuerySet, Subquery
 from django.utils import timezone
 
 from huvren.core.errors import BadInput, Unknown
@@ -62,10 +62,14 @@ class _Recent:
 RECENT = _Recent(100_000)
 
 
-def _head(row: Palette) -> Revision:
-    """The present revision without its document, and with the number of the last one as `last`."""
+def _heads() -> QuerySet[Revision]:
+    """Present revisions without their documents, and with the number of the palette's last one as `last`."""
     newest = Revision.objects.filter(palette=OuterRef("palette")).order_by("-number").values("number")[:1]
-    return row.revisions.defer("document").annotate(last=Subquery(newest)).get(number=row.head)
+    return Revision.objects.filter(number=F("palette__head")).defer("document").annotate(last=Subquery(newest))
+
+
+def _head(row: Palette) -> Revision:
+    return _heads().get(palette=row)
 
 
 def _state(row: Palette, revision: Revision | None = None) -> State:
@@ -81,10 +85,15 @@ def get_state(owner: AbstractBaseUser, palette_id: UUID) -> State:
 
 def open_for_change(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
     """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
-    row = get_owned(Palette, owner, palette_id, lock=True)
+    # One query locks the palette and fetches its head. It comes back empty where another change was waited for, since
+    # the head it joined is no longer one; then, and where there is no such palette, it is asked step by step.
+    together = _heads().select_related("palette").select_for_update(of=("palette",))
+    revision = together.filter(palette_id=palette_id, palette__owner=owner).first()
+    row = get_owned(Palette, owner, palette_id, lock=True) if revision is None else revision.palette
     if row.head != base:
         raise StaleRevision(_state(row))
-    revision = _head(row)
+    if revision is None:
+        revision = _head(row)
     # Whether there is something to redo is not asked: the change about to be made ends that.
     return State(row, revision, RECENT.get(revision), revision.parent is not None, False)
 

@@ -21,7 +21,7 @@ from huvren.core.reduction.histogram import Histogram, build_histogram
 from huvren.studio.models import Picture, StoredBytes
 
 THUMBNAIL_PIXELS = 480 * 320
-FULL_PIXELS, PREVIEW_PIXELS = 580_000, 400_000
+FULL_PIXELS, PREVIEW_PIXELS = 580_000, 330_000
 """Up to the first size the preview is the result itself; larger pictures are previewed on a copy of the second."""
 
 

@@ -186,6 +186,8 @@ def _round(points, weights, centers, orders, distances, labels, softening, parts
 
 ENOUGH, ENOUGH_EACH = 12_000, 100
 """Points, in all and for each center, that suffice to find out where the centers belong; the last rounds take all."""
+SPLIT_ENOUGH = 16_000
+"""Points that suffice for the first split, which only says where to begin."""
 SETTLED = 2e-4
 """Centers that move less than this in OKLab, a fiftieth of ΔE 1, have arrived."""
 
@@ -296,7 +298,9 @@ def choose(brief: Brief) -> Bytes:
     """At most `count` colors besides those present."""
     points = brief.points
     present = np.asarray(brief.present, dtype=np.float32).reshape(-1, 3)
-    seeds = split_tree(points.places, points.weights, [max(brief.count + len(present), 1)])[0]
+    wanted = max(brief.count + len(present), 1)
+    few = slice(None, None, max(1, len(points.places) // max(SPLIT_ENOUGH, ENOUGH_EACH * wanted)))
+    seeds = split_tree(points.places[few], points.weights[few], [wanted])[0]
     seeds = _without_nearest(seeds, present)[: brief.count]
     if len(seeds) == 0:
         return np.empty((0, 3), dtype=np.uint8)
