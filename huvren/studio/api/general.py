@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from uuid import UUID
 
 from django.conf import settings
+from django.db.models import F
 from django.http import HttpRequest
 from ninja import Router
 
@@ -97,16 +98,16 @@ def menus(request: HttpRequest) -> MenusOut:
 @router.get("/shelf", response=ShelfOut)
 def shelf(request: HttpRequest, trash: bool = False) -> ShelfOut:
     """Everything the artist owns, newest first, or what is in the trash."""
-    rows = Palette.objects.filter(owner=request.user, trashed__isnull=not trash)
-    heads = {
-        revision.palette_id: revision
-        for revision in Revision.objects.filter(palette__in=rows).select_related("palette")
-        if revision.number == revision.palette.head
-    }
+    # Palettes with their heads in one query, so that a step made meanwhile cannot come between the two.
+    heads = (
+        Revision.objects.filter(number=F("palette__head"), palette__owner=request.user, palette__trashed__isnull=not trash)
+        .select_related("palette")
+        .order_by("-palette__updated")
+    )
     made: dict[str, list[UUID]] = {}
     cards = []
-    for row in rows:
-        revision = heads[row.id]
+    for revision in heads:
+        row = revision.palette
         palette = palette_from_document(revision.document)
         pictures = [link["picture"] for link in revision.links]
         for picture in pictures:

@@ -95,7 +95,7 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
       </a>
       <a
         href="/"
-        className="ml-2 text-[13px] text-quiet hover:underline"
+        className="ml-2 shrink-0 text-[13px] whitespace-nowrap text-quiet hover:underline"
         onClick={(event) => {
           event.preventDefault();
           go("/");

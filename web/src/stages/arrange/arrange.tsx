@@ -35,7 +35,7 @@ export function ArrangeStage() {
   }
   const View = VIEWS[view];
   return (
-    <div className="relative flex min-h-0 grow flex-col">
+    <div className="relative flex min-h-0 grow flex-col [&>fieldset]:pr-48">
       <div role="tablist" aria-label="Ways to arrange" className="absolute top-0 right-0 z-10 flex gap-4">
         {ARRANGE_VIEWS.map(({ id, label }) => (
           <button
