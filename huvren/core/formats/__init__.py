@@ -33,7 +33,6 @@ class Keeps:
     depth_bits: int | None = 8
     """Bits a channel of the sRGB form; None for floating point."""
     most: int | None = None
-    longest_name: int | None = None
 
 
 @dataclass(frozen=True)

@@ -48,10 +48,3 @@ class Cursor:
 def utf16_units(text: str) -> bytes:
     """Big-endian UTF-16 with the final null."""
     return (text + "\0").encode("utf-16-be")
-
-
-def shorten(text: str, most_units: int) -> str:
-    """`text` without its end, so that it and a final null fit into `most_units` UTF-16 units."""
-    while len(text.encode("utf-16-be")) // 2 + 1 > most_units:
-        text = text[:-1]
-    return text

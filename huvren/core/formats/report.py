@@ -7,7 +7,6 @@ import numpy as np
 
 from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import SPACES, convert
-from huvren.core.errors import HuvrenError
 from huvren.core.formats import Document, Format, Keeps, held_color
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
@@ -125,14 +124,3 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     if not keeps.ids and (came_with is None or came_with.ids) and swatches:
         losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(swatches)))
     return losses
-
-
-def problem_of(entry: Format, document: Document) -> str | None:
-    """Why the document cannot be written at all, or None."""
-    if entry.write is None:
-        return f"{entry.label} can be read but not written."
-    try:
-        entry.write(document)
-    except HuvrenError as error:
-        return str(error)
-    return None
