@@ -1,6 +1,7 @@
 """Choosers, weights, metrics, dithers, tile limits and the error curve: against published tables, brute force and by hand."""
 
 import itertools
+from collections.abc import Callable
 
 import numpy as np
 import pytest
@@ -20,7 +21,7 @@ from huvren.core.reduction.dithers import DITHERS, Target
 from huvren.core.reduction.dithers import floyd_steinberg as fs
 from huvren.core.reduction.dithers.blue_noise import tile as blue_noise_tile
 from huvren.core.reduction.dithers.clustered_dot import dots
-from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, diffuse
+from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, diffuse, diffuse_exactly
 from huvren.core.reduction.dithers.kernels import KERNELS
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, oklab_of_rgb
 from huvren.core.reduction.metrics import METRICS
@@ -273,13 +274,14 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool) ->
     return result
 
 
+@pytest.mark.parametrize("loop", [diffuse, diffuse_exactly])
 @pytest.mark.parametrize("serpentine", [True, False])
 @pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
-def test_diffusion_is_the_published_one(name: str, serpentine: bool) -> None:
+def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Callable[..., np.ndarray]) -> None:
     kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
     gray = np.random.default_rng(7).integers(40, 200, (9, 11)).astype(np.uint8)
     rgba = opaque(gray[..., None].repeat(3, axis=2))
-    ours = diffuse(target_of(rgba, BLACK_WHITE, serpentine=serpentine), kernel, divisor)
+    ours = loop(target_of(rgba, BLACK_WHITE, serpentine=serpentine), kernel, divisor)
     assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine))
 
 

@@ -10,13 +10,22 @@ from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, perceptual
 
 def snap(rgb: Bytes, levels: tuple[int, int, int]) -> Bytes:
     """(k, 3) uint8 → each channel at the nearest of its evenly spread levels."""
-    steps = np.array(levels) - 1
-    return np.asarray(np.rint(np.rint(rgb / 255 * steps) / steps * 255), dtype=np.uint8)
+    snapped = np.empty_like(rgb)
+    for channel, count in enumerate(levels):
+        of_byte = np.rint(np.rint(np.arange(256) / 255 * (count - 1)) / (count - 1) * 255).astype(np.uint8)
+        snapped[:, channel] = of_byte[rgb[:, channel]]
+    return snapped
+
+
+def distinct(rgb: Bytes) -> Bytes:
+    """(n, 3) uint8 → its distinct rows in rising order of red, green, blue."""
+    keys = np.unique(rgb.astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], dtype=np.uint32))
+    return np.stack([keys >> 16, (keys >> 8) & 255, keys & 255], axis=-1).astype(np.uint8)
 
 
 def choose(brief: Brief) -> Bytes:
     """All that the picture needs of the lattice where they fit, else the chosen colors snapped to it."""
-    needed = np.unique(snap(brief.histogram.rgb(), brief.depth), axis=0)
+    needed = distinct(snap(brief.histogram.rgb(), brief.depth))
     if len(needed) <= brief.count:
         return needed
     wanted = brief.count

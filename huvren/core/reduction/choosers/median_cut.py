@@ -2,13 +2,14 @@
 
 import numpy as np
 
-from huvren.core.color.arrays import Bytes
+from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
 
 
 def choose(brief: Brief) -> Bytes:
     """Means of `count` boxes. The next box to cut is that with the most weight times its longest side."""
-    rgb = brief.histogram.rgb().astype(np.float64)
+    # A byte a channel, each by itself: sorting bytes is a matter of counting them.
+    channels = np.ascontiguousarray(brief.histogram.rgb().T)
     spread = brief.points.bin_of
     known = spread >= 0
     # Binned points share their weight among their colors by count.
@@ -19,9 +20,11 @@ def choose(brief: Brief) -> Bytes:
     rows = np.flatnonzero(weights > 0)
     boxes = [rows]
 
-    def urgency(box: np.ndarray) -> float:
-        sides = np.ptp(rgb[box], axis=0)
-        return float(weights[box].sum() * sides.max()) if len(box) > 1 else 0.0
+    def sides(box: Integers) -> Integers:
+        return np.array([np.ptp(channel[box]) for channel in channels], dtype=np.int64)
+
+    def urgency(box: Integers) -> float:
+        return float(weights[box].sum() * sides(box).max()) if len(box) > 1 else 0.0
 
     gains = [urgency(rows)]
     while len(boxes) < brief.count:
@@ -29,17 +32,18 @@ def choose(brief: Brief) -> Bytes:
         if gains[place] <= 0:
             break
         box = boxes[place]
-        axis = int(np.ptp(rgb[box], axis=0).argmax())
-        box = box[np.argsort(rgb[box, axis], kind="stable")]
-        middle = int(np.searchsorted(np.cumsum(weights[box]), weights[box].sum() / 2)) + 1
+        channel = channels[int(sides(box).argmax())]
+        box = box[np.argsort(channel[box], kind="stable")]
+        running = np.cumsum(weights[box])
+        middle = int(np.searchsorted(running, running[-1] / 2)) + 1
         # Never cut between equal values, and leave something on both sides.
-        values = rgb[box, axis]
+        values = channel[box]
         low = int(np.searchsorted(values, values[min(middle, len(box) - 1)], side="left"))
         middle = low if low > 0 else int(np.searchsorted(values, values[0], side="right"))
         boxes[place], gains[place] = box[:middle], urgency(box[:middle])
         boxes.append(box[middle:])
         gains.append(urgency(box[middle:]))
-    means = [np.average(rgb[box], axis=0, weights=weights[box]) for box in boxes if len(box)]
+    means = [[np.average(channel[box], weights=weights[box]) for channel in channels] for box in boxes if len(box)]
     return np.rint(np.array(means).reshape(-1, 3)).astype(np.uint8)
 
 

@@ -1,7 +1,7 @@
 """Error diffusion with any kernel, in linear light or OKLab, to and fro or one way, with flats left clean.
 
-The nearest color is found in OKLab. In linear light that costs a conversion a pixel; the quick loop in
-`floyd_steinberg.py` avoids it for the most used settings.
+The nearest color is found in OKLab, exactly. In linear light that costs a conversion a pixel; the quick loop in
+`row_by_row.py` avoids it wherever no flats are kept clean and no pair is limited.
 """
 
 import numpy as np
@@ -10,11 +10,12 @@ from numba import njit
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.kernels import decode_srgb_array, linear_to_oklab32
 from huvren.core.reduction.dithers import Target
+from huvren.core.reduction.dithers.row_by_row import LEVEL_OF_FINE, diffuse_rows, grid_points, kernel_rows
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words, rank_of
 from huvren.core.reduction.nearest import order_centers, search
 
 Kernel = tuple[tuple[int, int, int], ...]
-"""(rows down, columns onward, parts); the divisor is given apart where the parts do not add up to it."""
+"""(rows down, columns onward, parts); the divisor is given apart, as the parts need not add up to it."""
 MARGIN, ROWS = 3, 3
 
 SAMPLED = 10_000
@@ -91,12 +92,26 @@ def _diffuse(
         here[:] = 0
 
 
-def diffuse(target: Target, kernel: Kernel, divisor: int | None = None) -> Bytes:
+def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
     """Diffuse the error of each pixel over its neighbors by `kernel`, times the strength."""
+    if target.flat is not None or target.working != "linear" or np.isfinite(target.pair_limit):
+        return diffuse_exactly(target, kernel, divisor)
+    indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
+    orders, distances = order_centers(target.oklab)
+    diffuse_rows(
+        as_words(target.rgba), np.uint32(target.histogram.alpha_threshold), carrying_range(target), LINEAR_OF_BYTE[target.rgb],
+        target.oklab, kernel_rows(kernel, divisor, target.strength), np.uint8(max(target.transparent, 0)), target.serpentine,
+        LEVEL_OF_FINE, grid_points(), orders, distances, target.nearest, target.histogram.bits, target.histogram.ranks, indices,
+    )  # fmt: skip
+    return indices
+
+
+def diffuse_exactly(target: Target, kernel: Kernel, divisor: int) -> Bytes:
+    """The loop that knows every setting, and looks for the nearest color without rounding."""
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     parts = np.array([part for _, _, part in kernel], dtype=np.float32)
-    shares = parts / np.float32(divisor or parts.sum()) * np.float32(target.strength)
+    shares = parts / np.float32(divisor) * np.float32(target.strength)
     if in_oklab:
         values: Floats = histogram.oklab
         gaps = np.abs(values - target.oklab[target.nearest])
