@@ -23,6 +23,7 @@ from huvren.core.reduction.dithers.blue_noise import tile as blue_noise_tile
 from huvren.core.reduction.dithers.clustered_dot import dots
 from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, diffuse, diffuse_exactly
 from huvren.core.reduction.dithers.kernels import KERNELS
+from huvren.core.reduction.dithers.row_by_row import FINE, LEVEL_MIDDLE, LEVEL_OF_FINE
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, oklab_of_rgb
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.nearest import nearest_centers
@@ -255,8 +256,11 @@ def target_of(rgba: np.ndarray, rgb: np.ndarray, **more: object) -> Target:
 BLACK_WHITE = np.array([[0, 0, 0], [255, 255, 255]], np.uint8)
 
 
-def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool) -> np.ndarray:
-    """Error diffusion between black and white as it is published, pixel by pixel in Python."""
+def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in_cells: bool) -> np.ndarray:
+    """Error diffusion between black and white as it is published, pixel by pixel in Python.
+
+    in_cells : whether the nearer of the two is looked up for the middle of a grid cell, as the quick loop does.
+    """
     target = target_of(rgba, BLACK_WHITE)
     ranges = carrying_range(target)
     height, width = rgba.shape[:2]
@@ -267,7 +271,10 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool) ->
         for x in range(width)[::step]:
             low, high = ranges[rgba[y, x, 0], 1:3]
             value = np.clip(ranges[rgba[y, x, 0], 0] + errors[y, x + 4], low, high)
-            lightness = np.cbrt(np.clip(value, 0, 1))
+            shown = np.clip(value, 0, 1)
+            if in_cells:
+                shown = LEVEL_MIDDLE[LEVEL_OF_FINE[int(np.float32(shown) * np.float32(FINE - 1) + np.float32(0.5))]]
+            lightness = np.cbrt(shown)
             result[y, x] = int(lightness > 0.5)
             for down, onward, part in kernel:
                 errors[y + down, x + 4 + step * onward] += (value - result[y, x]) * part / divisor
@@ -282,7 +289,7 @@ def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Calla
     gray = np.random.default_rng(7).integers(40, 200, (9, 11)).astype(np.uint8)
     rgba = opaque(gray[..., None].repeat(3, axis=2))
     ours = loop(target_of(rgba, BLACK_WHITE, serpentine=serpentine), kernel, divisor)
-    assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine))
+    assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine, loop is diffuse))
 
 
 @pytest.mark.parametrize(
