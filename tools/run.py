@@ -8,6 +8,7 @@ import shutil
 import signal
 import subprocess
 import sys
+import threading
 import time
 import urllib.error
 import urllib.request
@@ -125,6 +126,37 @@ def served(command: list[str | Path], env: dict[str, str], log: str) -> Iterator
                 process.kill()
 
 
+@contextlib.contextmanager
+def working(env: dict[str, str], log: str = "worker") -> Iterator[None]:
+    """A worker process that does the jobs of the queue, started again should it end."""
+    LOGS.mkdir(parents=True, exist_ok=True)
+    ending = threading.Event()
+    running: list[subprocess.Popen[bytes]] = []
+
+    def keep_going() -> None:
+        while not ending.is_set():
+            with (LOGS / f"{log}.log").open("ab") as output:
+                command = [str(PYTHON), str(ROOT / "manage.py"), "work"]
+                process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True)
+                running[:] = [process]
+                process.wait()
+            ending.wait(1.0)
+
+    keeper = threading.Thread(target=keep_going, daemon=True)
+    keeper.start()
+    try:
+        yield
+    finally:
+        ending.set()
+        for process in running:
+            process.terminate()
+            try:
+                process.wait(timeout=3)
+            except subprocess.TimeoutExpired:
+                process.kill()
+        keeper.join(timeout=5)
+
+
 def gunicorn(port: int, workers: int, threads: int, host: str = "127.0.0.1") -> list[str | Path]:
     return [
         PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"{host}:{port}", "--workers", str(workers),
@@ -177,7 +209,7 @@ def demo_server(port: int, fresh: bool = False, name: str = "database") -> Itera
         with step("Loading the demo"):
             manage(cluster, "load_demo")
         env = environment(cluster, HUVREN_DEMO="1")
-        with served(gunicorn(port, workers=1, threads=8), env, "server") as process:
+        with working(env), served(gunicorn(port, workers=1, threads=8), env, "server") as process:
             wait_for(f"http://127.0.0.1:{port}/api/health", process, "server")
             yield port
 
@@ -211,6 +243,14 @@ def command_serve(options: argparse.Namespace) -> int:
     os.execve(command[0], command, environment())
 
 
+def command_work(options: argparse.Namespace) -> int:
+    """A worker process beside `serve`, on this machine or another with the same PostgreSQL."""
+    set_up_python(development=False)
+    if not os.environ.get("HUVREN_DB_HOST"):
+        raise StepFailed("Set HUVREN_DB_HOST in the environment first; huvren/site/settings.py lists all settings.")
+    os.execve(PYTHON, [str(PYTHON), str(ROOT / "manage.py"), "work"], environment())
+
+
 def command_dev(options: argparse.Namespace) -> int:
     """Vite and Django, both reloading."""
     set_up_python(development=True)
@@ -222,7 +262,7 @@ def command_dev(options: argparse.Namespace) -> int:
         manage(cluster, "migrate", "--noinput")
         manage(cluster, "load_demo")
         env = environment(cluster, HUVREN_DEMO="1", HUVREN_DEBUG="1", HUVREN_ORIGINS="http://127.0.0.1:5173")
-        with served([PYTHON, ROOT / "manage.py", "runserver", str(port)], env, "django"):
+        with working(env), served([PYTHON, ROOT / "manage.py", "runserver", str(port)], env, "django"):
             print("The interface is at http://127.0.0.1:5173/ and reloads itself.", flush=True)
             env["HUVREN_API"] = f"http://127.0.0.1:{port}"
             with contextlib.suppress(KeyboardInterrupt):
@@ -328,6 +368,7 @@ def main() -> int:
     serve = add("serve", command_serve, "Production settings, from the environment.")
     serve.add_argument("--port", type=int)
     serve.add_argument("--host", default="127.0.0.1")
+    add("work", command_work, "A worker for long jobs, beside serve; settings from the environment.")
     add("bench", command_bench, "Measure against general-purpose libraries.")
     add("shots", command_shots, "Take the pictures of docs/screenshots.")
     add("huvren", command_huvren, "The command line: ./run huvren --help")

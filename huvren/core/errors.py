@@ -36,3 +36,9 @@ class Unknown(HuvrenError, LookupError):
     """A name or id that stands for nothing here."""
 
     code = "unknown"
+
+
+class Cancelled(HuvrenError):
+    """Work that was called off while it went on; nothing came of it."""
+
+    code = "cancelled"

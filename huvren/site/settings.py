@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "procrastinate.contrib.django",
     "huvren.studio",
 ]
 MIDDLEWARE = [

@@ -83,6 +83,54 @@ class KeptRecipe(models.Model):
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_recipe_per_name")]
 
 
+class JobState(models.TextChoices):
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+
+
+class Job(models.Model):
+    """Long work that an artist waits for. The queue carries only its id; what it shall do and how it stands is here.
+
+    request : what the kind of job needs, see `services.jobs`. attempts : how often a worker took it up since it was
+    asked for; a worker whose number is not the newest any more keeps nothing.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="jobs")
+    kind = models.CharField(max_length=20)
+    label = models.CharField(max_length=500)
+    state = models.CharField(max_length=12, choices=JobState, default=JobState.WAITING)
+    share = models.FloatField(default=0, help_text="0..1")
+    step = models.CharField(max_length=500, blank=True, help_text="what is being done, or why it ended")
+    request = models.JSONField()
+    attempts = models.PositiveIntegerField(default=0)
+    palette = models.ForeignKey("Palette", on_delete=models.CASCADE, null=True, related_name="jobs")
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-created"]
+
+
+class JobResult(models.Model):
+    """What a batch made of one of its pictures: files, or the sentence that says why there are none."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="results")
+    position = models.PositiveIntegerField()
+    name = models.CharField(max_length=200)
+    figures = models.JSONField(default=dict)
+    problem = models.CharField(max_length=500, blank=True)
+    picture_file = models.BinaryField(default=bytes, help_text="an indexed PNG")
+    palette_file = models.BinaryField(default=bytes, help_text="its palette as .gpl")
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["job", "position"], name="one_result_per_picture")]
+
+
 class Palette(models.Model):
     """A palette of an artist; its contents are those of the head revision."""
 

@@ -11,6 +11,7 @@ from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
+from huvren.core.progress import Watch, unwatched
 from huvren.core.reduction.choosers import CHOOSERS, Brief
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS, Target
@@ -114,11 +115,13 @@ def reduce_picture(
     keep: Sequence[ColorBytes] = (),
     histogram: Histogram | None = None,
     fixed: Sequence[ColorBytes] | None = None,
+    watch: Watch = unwatched,
 ) -> Reduction:
     """Reduce an (h, w, 4) uint8 picture.
 
     keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
-    fixed : use exactly these colors and choose none. Raises `BadInput` for settings that contradict each other.
+    fixed : use exactly these colors and choose none. watch : told of every step. Raises `BadInput` for settings that
+    contradict each other, and whatever the watch raises.
     """
     seconds: dict[str, float] = {}
     notes: list[str] = []
@@ -130,6 +133,7 @@ def reduce_picture(
         seconds[step] = now - clock
         clock = now
 
+    watch("counting colors", 0.0)
     if recipe.flatten is not None and int(rgba[..., 3].min()) < 255:
         rgba, histogram = flatten_over(rgba, recipe.flatten), None
     if histogram is None or histogram.alpha_threshold != recipe.alpha_threshold:
@@ -144,6 +148,7 @@ def reduce_picture(
         opaque[..., 3] = 255
         rgba, histogram, wants_transparent = opaque, build_histogram(opaque, recipe.alpha_threshold), False
     room = count - wants_transparent
+    watch("choosing colors", 0.1)
     if fixed is not None:
         rgb = np.array(list(dict.fromkeys(fixed))[:room], dtype=np.uint8).reshape(-1, 3)
         if len(rgb) == 0 and histogram.distinct:
@@ -159,6 +164,7 @@ def reduce_picture(
     if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
         notes.append(f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.")
     lap("choose")
+    watch("laying out pixels", 0.4)
     oklab = oklab_of_rgb(rgb)
     transparent = len(rgb) if wants_transparent else -1
     if histogram.distinct:
@@ -179,6 +185,7 @@ def reduce_picture(
         tiled = limit_tiles(indices, oklab, transparent, recipe.tile.width, recipe.tile.height, recipe.tile.colors)
         indices, losses = tiled.indices, tiled.losses
     lap("map")
+    watch("measuring the result", 0.85)
     if dither.id == "none" and losses is None:
         figures = measure_nearest(histogram, nearest, spans, transparent)
     else:

@@ -24,6 +24,7 @@ from huvren.studio.api.schemas import (
     FiguresNowOut,
     FiguresOut,
     GoTo,
+    JobOut,
     LossOut,
     OperationIn,
     PaletteIn,
@@ -37,14 +38,18 @@ from huvren.studio.api.schemas import (
     StepProposalOut,
     TableOut,
     groups_out,
+    job_out,
     palette_out,
     swatches_out,
 )
-from huvren.studio.models import IndexMap, Palette
+from huvren.studio.models import IndexMap, Job, Palette
 from huvren.studio.services import deliveries, get_owned, palettes, reductions
 from huvren.studio.services.links import coverage_of
 
 router = Router(tags=["palettes"])
+
+
+LONGEST_PREVIEW = 4000
 
 
 def answer(state: palettes.State, status: int = 200) -> HttpResponse:
@@ -52,26 +57,30 @@ def answer(state: palettes.State, status: int = 200) -> HttpResponse:
     return HttpResponse(palette_out(state).model_dump_json(), content_type="application/json", status=status)
 
 
-LONGEST_PREVIEW = 4000
+def answer_or_job(outcome: palettes.State | Job, status: int = 200) -> HttpResponse:
+    """A palette, or 202 with the job that will change it."""
+    if isinstance(outcome, Job):
+        return HttpResponse(job_out(outcome).model_dump_json(), content_type="application/json", status=202)
+    return answer(outcome, status)
 
 
-@router.post("", response={201: PaletteOut})
+@router.post("", response={201: PaletteOut, 202: JobOut})
 def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     """A new palette: from a picture, from typed colors, or empty."""
     if payload.picture is not None:
-        state = reductions.create_from_picture(request.user, payload.picture, payload.recipe or ReduceRecipe())
-    else:
-        palette = values.Palette(clean_name(payload.name or "", "palette name") or "Untitled")
-        label = "Begin an empty palette"
-        if payload.document is not None:
-            step = BringIn(document=payload.document, source=payload.source or "a file")
-            found = values.palette_from_document(payload.document)
-            begun = values.Palette(clean_name(payload.name or found.name, "palette name") or "Untitled", columns=found.columns)
-            palette, label = step.apply(begun).palette, step.label(begun).replace("Append", "Begin with", 1)
-        elif payload.text:
-            palette = AddSwatches(text=payload.text).apply(palette).palette
-            label = f"Begin with {len(parse_colors(payload.text))} typed colors"
-        state = palettes.create(request.user, palette, label)
+        outcome = reductions.create_or_start(request.user, payload.picture, payload.recipe or ReduceRecipe())
+        return answer_or_job(outcome, 201)
+    palette = values.Palette(clean_name(payload.name or "", "palette name") or "Untitled")
+    label = "Begin an empty palette"
+    if payload.document is not None:
+        step = BringIn(document=payload.document, source=payload.source or "a file")
+        found = values.palette_from_document(payload.document)
+        begun = values.Palette(clean_name(payload.name or found.name, "palette name") or "Untitled", columns=found.columns)
+        palette, label = step.apply(begun).palette, step.label(begun).replace("Append", "Begin with", 1)
+    elif payload.text:
+        palette = AddSwatches(text=payload.text).apply(palette).palette
+        label = f"Begin with {len(parse_colors(payload.text))} typed colors"
+    state = palettes.create(request.user, palette, label)
     return answer(state, 201)
 
 
@@ -170,10 +179,11 @@ def preview_size(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> 
     return SizeOut(bytes=reductions.proposed_size(proposed))
 
 
-@router.post("/{palette_id}/reductions", response=PaletteOut)
+@router.post("/{palette_id}/reductions", response={200: PaletteOut, 202: JobOut})
 def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> HttpResponse:
-    """Reduce at full size and keep the result as one step."""
-    return answer(reductions.keep(request.user, palette_id, payload.base, payload.picture, payload.recipe))
+    """Reduce at full size and keep the result as one step; of a large picture, as a job."""
+    outcome = reductions.keep_or_start(request.user, palette_id, payload.base, payload.picture, payload.recipe)
+    return answer_or_job(outcome)
 
 
 @router.get("/{palette_id}/maps/{map_id}")

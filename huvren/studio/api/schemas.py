@@ -1,7 +1,7 @@
 """What goes over the wire. The TypeScript client is generated from these."""
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
 import numpy as np
@@ -14,7 +14,7 @@ from huvren.core.palette.operations import AnyOperation
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import gray_levels
-from huvren.studio.models import Picture
+from huvren.studio.models import Job, Picture
 from huvren.studio.services.links import Link, coverage_of
 from huvren.studio.services.palettes import State
 
@@ -387,6 +387,27 @@ class KeptRecipeOut(BaseModel):
     recipe: ReduceRecipe
 
 
+class BatchIn(BaseModel):
+    """Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label."""
+
+    pictures: list[UUID]
+    recipe: ReduceRecipe
+    name: str = ""
+
+
+class JobOut(BaseModel):
+    id: UUID
+    kind: str
+    label: str
+    state: Literal["waiting", "working", "done", "failed", "cancelled"]
+    share: float = Field(description="0..1")
+    step: str = Field(description="what is being done, or why it ended")
+    palette: UUID | None = Field(description="the palette it changes or made")
+    wanted: int = Field(description="pictures of a batch; 0 for other jobs")
+    made: int = Field(description="those that it has finished")
+    created: datetime
+
+
 class ProofsIn(BaseModel):
     recipes: list[ReduceRecipe]
 
@@ -429,6 +450,14 @@ def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> 
         )
         for swatch, row, gray in zip(palette.swatches, derived, grays, strict=True)
     ]  # fmt: skip
+
+
+def job_out(job: Job) -> JobOut:
+    made = getattr(job, "made", None)
+    return JobOut(
+        id=job.id, kind=job.kind, label=job.label, state=cast(Any, job.state), share=job.share, step=job.step, palette=job.palette_id,
+        wanted=len(job.request.get("pictures", [])), made=job.results.count() if made is None else made, created=job.created,
+    )  # fmt: skip
 
 
 def groups_out(palette: values.Palette) -> list[GroupOut]:

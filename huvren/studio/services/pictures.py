@@ -49,7 +49,7 @@ class WorkingCache:
             if key in self._entries:
                 self._entries.move_to_end(key)
                 return self._entries[key]
-        rgba = read_picture(bytes(picture.original.data), picture.name).rgba
+        rgba = read_stored(picture)
         if key[1]:
             rgba = scale_down(rgba, PREVIEW_PIXELS)
         working = Working(rgba, build_histogram(rgba, alpha_threshold), not key[1])
@@ -103,6 +103,11 @@ def take_in(owner: AbstractBaseUser, name: str, data: bytes) -> Picture:
             distinct=distinct,
             notes=list(decoded.notes),
         )
+
+
+def read_stored(picture: Picture) -> Bytes:
+    """(h, w, 4) uint8 of a picture at full size, for work that will not come back to it."""
+    return read_picture(bytes(picture.original.data), picture.name).rgba
 
 
 def stem(name: str) -> str:

@@ -13,6 +13,7 @@ from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.formats import FORMATS, Document
 from huvren.core.palette import values
+from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
@@ -20,8 +21,10 @@ from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import Reduction, reduce_picture
 from huvren.core.reduction.report import measure
 from huvren.core.reduction.views import error_map
-from huvren.studio.models import IndexMap, Picture
-from huvren.studio.services import get_owned, palettes
+from huvren.studio.errors import StaleRevision
+from huvren.studio.models import IndexMap, Job, Picture
+from huvren.studio.services import get_owned, jobs, palettes
+from huvren.studio.services.jobs import Turn
 from huvren.studio.services.links import Link
 from huvren.studio.services.pictures import WORKING, look_up, stem
 
@@ -42,11 +45,15 @@ def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
     return f"{palette_id}:{base}:{recipe.model_dump_json()}"
 
 
-def propose(picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool) -> Proposed:
+def propose(
+    picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool, watch: Watch = unwatched
+) -> Proposed:
     """Reduce a picture for a palette: locked swatches stay."""
+    watch("reading the picture", 0.0)
     working = WORKING.get(picture, preview=preview, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette)
-    reduction = reduce_picture(working.rgba, recipe, keep, working.histogram)
+    reduction = reduce_picture(working.rgba, recipe, keep, working.histogram, watch=part_of(watch, 0.25, 0.85))
+    watch("storing the result", 0.85)
     return Proposed(adopt(palette, reduction, seed, recipe.order), reduction, working.is_full, say(recipe, len(keep)))
 
 
@@ -127,26 +134,87 @@ def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
     }
 
 
-def keep(owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State:
+def keep(
+    owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None
+) -> palettes.State:
     """Reduce at full size and store the result as one step. The work is done before the palette is locked."""
     picture = get_owned(Picture, owner, picture_id)
     state = palettes.get_state(owner, palette_id)
-    proposed = propose(picture, state.palette, recipe, _seed(palette_id, base, recipe), preview=False)
+    if state.row.head != base:
+        raise StaleRevision(state)
+    watch = turn.watch if turn else unwatched
+    proposed = propose(picture, state.palette, recipe, _seed(palette_id, base, recipe), preview=False, watch=watch)
     with transaction.atomic():
         state = palettes.open_for_change(owner, palette_id, base)
         others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
         if others:
             raise BadInput("This palette already paints another picture. Open that one's own palette to reduce it.")
-        return palettes.add_revision(state, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+        kept = palettes.add_revision(state, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+        if turn:
+            turn.finish(palette_id)
+    return kept
 
 
-@transaction.atomic
-def create_from_picture(owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State:
+def create_from_picture(
+    owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None
+) -> palettes.State:
     """A new palette from a picture, reduced by the recipe."""
     picture = get_owned(Picture, owner, picture_id)
     seed = _seed(None, 0, recipe) + str(picture_id)
-    proposed = propose(picture, values.Palette(stem(picture.name)), recipe, seed, preview=False)
-    return palettes.create(owner, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+    watch = turn.watch if turn else unwatched
+    proposed = propose(picture, values.Palette(stem(picture.name)), recipe, seed, preview=False, watch=watch)
+    with transaction.atomic():
+        state = palettes.create(owner, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+        if turn:
+            turn.finish(state.row.id)
+    return state
+
+
+def takes_long(picture: Picture) -> bool:
+    """Whether reducing this picture is a job rather than an answer that is waited for."""
+    return picture.width * picture.height > jobs.JOB_PIXELS
+
+
+def keep_or_start(
+    owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe
+) -> palettes.State | Job:
+    """Keep a reduction at once, or as a job where the picture is large."""
+    picture = get_owned(Picture, owner, picture_id)
+    if not takes_long(picture):
+        return keep(owner, palette_id, base, picture_id, recipe)
+    state = palettes.get_state(owner, palette_id)
+    if state.row.head != base:
+        raise StaleRevision(state)
+    request = {"palette": str(palette_id), "base": base, "picture": str(picture_id), "recipe": recipe.model_dump()}
+    label = f"{picture.name}: {say(recipe, len(kept_colors(state.palette)))}"
+    return jobs.start(owner, "reduction", label, request, palette_id)
+
+
+def create_or_start(owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
+    """A new palette from a picture at once, or as a job where the picture is large."""
+    picture = get_owned(Picture, owner, picture_id)
+    if not takes_long(picture):
+        return create_from_picture(owner, picture_id, recipe)
+    request = {"palette": None, "picture": str(picture_id), "recipe": recipe.model_dump()}
+    return jobs.start(owner, "reduction", f"{picture.name}: {say(recipe)}", request)
+
+
+def _work(turn: Turn) -> None:
+    wanted = turn.job.request
+    recipe = ReduceRecipe.model_validate(wanted["recipe"])
+    if wanted["palette"] is None:
+        create_from_picture(turn.job.owner, UUID(wanted["picture"]), recipe, turn)
+        return
+    try:
+        keep(turn.job.owner, UUID(wanted["palette"]), wanted["base"], UUID(wanted["picture"]), recipe, turn)
+    except StaleRevision as stale:
+        raise BadInput(
+            "The palette was changed while its picture waited to be reduced, so the result was not kept. "
+            "Nothing was lost: try again to reduce for the palette as it is now."
+        ) from stale
+
+
+jobs.KINDS["reduction"] = _work
 
 
 def _link_of(state: palettes.State, picture_id: UUID) -> Link:

@@ -1,0 +1,133 @@
+"""Batches: one recipe applied to many pictures, as a job; its results as one zip."""
+
+import csv
+import io
+import tempfile
+import zipfile
+from collections.abc import Sequence
+from typing import IO
+from uuid import UUID
+
+import numpy as np
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+
+from huvren.core.errors import BadInput, HuvrenError
+from huvren.core.formats import FORMATS, Document
+from huvren.core.palette import values
+from huvren.core.palette.values import clean_name
+from huvren.core.progress import Watch, part_of
+from huvren.core.reduction.adopt import adopt
+from huvren.core.reduction.recipe import ReduceRecipe, say
+from huvren.core.reduction.reduce import reduce_picture
+from huvren.studio.models import Job, JobResult, JobState, Picture
+from huvren.studio.services import get_owned, jobs
+from huvren.studio.services.jobs import Turn
+from huvren.studio.services.pictures import look_up, read_stored, stem
+from huvren.studio.services.reductions import figures_of
+
+MOST_PICTURES = 500
+IN_MEMORY = 32 * 1024 * 1024
+
+
+def start(owner: AbstractBaseUser, picture_ids: Sequence[UUID], recipe: ReduceRecipe, name: str = "") -> Job:
+    """Reduce many pictures by one recipe, each to a palette of its own."""
+    wanted = list(dict.fromkeys(picture_ids))
+    if not wanted:
+        raise BadInput("No picture is chosen. Choose at least one.")
+    if len(wanted) > MOST_PICTURES:
+        raise BadInput(f"A batch takes at most {MOST_PICTURES} pictures; that would be {len(wanted)}.")
+    rows = [get_owned(Picture, owner, picture_id) for picture_id in wanted]
+    noun = "picture" if len(rows) == 1 else "pictures"
+    called = clean_name(name, "recipe name")
+    label = f"{len(rows)} {noun}, “{called}”" if called else f"{len(rows)} {noun}: {say(recipe)}"
+    request = {"pictures": [str(row.id) for row in rows], "recipe": recipe.model_copy(update={"marks": []}).model_dump()}
+    return jobs.start(owner, "batch", label, request)
+
+
+def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch) -> JobResult:
+    watch(f"reading {picture.name}", 0.0)
+    rgba = read_stored(picture)
+    reduction = reduce_picture(rgba, recipe, watch=part_of(lambda _, share: watch(f"reducing {picture.name}", share), 0.2, 0.8))
+    adopted = adopt(values.Palette(stem(picture.name)), reduction, f"batch:{picture.id}", recipe.order)
+    place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
+    document = Document(adopted.palette, look_up([place[swatch_id] for swatch_id in adopted.table], reduction.indices))
+    watch(f"writing {picture.name}", 0.8)
+    files = [FORMATS[entry].write for entry in ("indexed-png", "gpl")]
+    made = [write(document) for write in files if write is not None]
+    return JobResult(
+        position=position, name=stem(picture.name), figures=figures_of(reduction), picture_file=made[0], palette_file=made[1]
+    )
+
+
+def _work(turn: Turn) -> None:
+    """Each picture's result is stored as soon as it is there; a later turn goes on behind the last."""
+    recipe = ReduceRecipe.model_validate(turn.job.request["recipe"])
+    ids = turn.job.request["pictures"]
+    made = set(JobResult.objects.filter(job=turn.job).values_list("position", flat=True))
+    pictures = {str(row.id): row for row in Picture.objects.filter(id__in=ids, owner=turn.job.owner)}
+    for position, picture_id in enumerate(ids):
+        if position in made:
+            continue
+        watch = part_of(turn.watch, position / len(ids), (position + 1) / len(ids))
+        picture = pictures.get(picture_id)
+        if picture is None:
+            result = JobResult(position=position, name="A picture", problem="It is not on the shelf any more.")
+        else:
+            try:
+                result = _reduced(picture, recipe, position, watch)
+            except jobs.Cancelled:
+                raise
+            except HuvrenError as error:
+                result = JobResult(position=position, name=stem(picture.name), problem=str(error)[:500])
+        with transaction.atomic():
+            turn.hold()
+            result.job = turn.job
+            result.save()
+    problems = JobResult.objects.filter(job=turn.job).exclude(problem="").count()
+    if problems == len(ids):
+        first = JobResult.objects.filter(job=turn.job).first()
+        JobResult.objects.filter(job=turn.job).delete()
+        raise BadInput(f"None of the pictures could be reduced. {first.problem if first else ''}".strip())
+    with transaction.atomic():
+        turn.finish(step=f"{len(ids) - problems} reduced, {problems} could not be" if problems else f"{len(ids)} reduced")
+
+
+jobs.KINDS["batch"] = _work
+
+
+def _free(name: str, ending: str, taken: set[str]) -> str:
+    plain = "".join("-" if c in '/\\:*?"<>|' or not c.isprintable() else c for c in name).strip(" .") or "picture"
+    number = 1
+    while (full := f"{plain}{'' if number == 1 else f' ({number})'}{ending}").lower() in taken:
+        number += 1
+    taken.add(full.lower())
+    return full
+
+
+def zipped(owner: AbstractBaseUser, job_id: UUID) -> IO[bytes]:
+    """A zip of what a batch has made: a picture and a palette file each, and a table of their figures."""
+    job = get_owned(Job, owner, job_id)
+    if job.kind != "batch" or job.state in (JobState.WAITING, JobState.WORKING):
+        raise BadInput("There is no zip yet. It can be fetched when the batch has ended.")
+    target = tempfile.SpooledTemporaryFile(IN_MEMORY)  # noqa: SIM115  (the response closes it)
+    table = io.StringIO()
+    rows = csv.writer(table, lineterminator="\n")
+    rows.writerow(["picture", "colors used", "distinct colors", "mean ΔEOK×100", "95 % under", "largest", "note"])
+    taken: set[str] = {"figures.csv"}
+    with zipfile.ZipFile(target, "w") as archive:
+        for result in JobResult.objects.filter(job=job).iterator(chunk_size=4):
+            figures = result.figures
+            if result.problem:
+                rows.writerow([result.name, "", "", "", "", "", result.problem])
+                continue
+            name = _free(result.name, ".png", taken)
+            archive.writestr(name, bytes(result.picture_file))
+            archive.writestr(_free(name[:-4], ".gpl", taken), bytes(result.palette_file))
+            rounded = [round(float(np.float64(figures[key])), 3) for key in ("mean", "p95", "max")]
+            rows.writerow([name, figures["used"], figures["distinct"], *rounded, ""])
+        if len(taken) == 1:
+            raise BadInput("The batch made nothing before it ended.")
+        archive.writestr("figures.csv", table.getvalue())
+    target.seek(0)
+    return target

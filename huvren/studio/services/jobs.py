@@ -1,0 +1,147 @@
+"""Jobs: long work that an artist watches, calls off, or has done again.
+
+A job's row says what is wanted and how it stands. The queue (procrastinate, on the same PostgreSQL) only carries its id
+to a worker process. A worker reports after each step and learns there whether it was called off. What a job makes is
+stored in one transaction with its end, and only by the worker that took it up last: one that was killed leaves nothing,
+and one that was thought dead and wakes up again cannot store a second result.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.db.models import Count
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from huvren.core.errors import BadInput, Cancelled, HuvrenError
+from huvren.studio.models import Job, JobState
+from huvren.studio.services import get_owned
+
+JOB_PIXELS = 4_000_000
+"""Pictures of more pixels than this are reduced as a job: it takes longer than an artist likes to stare at."""
+MOST_ATTEMPTS = 2
+OPEN = (JobState.WAITING, JobState.WORKING)
+STOPPED_TWICE = "The work was broken off twice, perhaps for want of memory. Nothing was changed; try again, or take a smaller picture."
+MOST_OPEN = 50
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One worker's turn at a job."""
+
+    job: Job
+
+    def watch(self, step: str, share: float) -> None:
+        """Report a step. Raises `Cancelled` where the job was called off, or is another worker's by now."""
+        mine = Job.objects.filter(pk=self.job.pk, state=JobState.WORKING, attempts=self.job.attempts)
+        if not mine.update(step=step[:500], share=min(max(share, 0.0), 1.0), changed=timezone.now()):
+            raise Cancelled("The work was called off.")
+
+    def hold(self) -> None:
+        """Keep the job this worker's until the transaction ends. Raises `Cancelled` where it is not."""
+        held = Job.objects.select_for_update().filter(pk=self.job.pk, state=JobState.WORKING, attempts=self.job.attempts)
+        if not held:
+            raise Cancelled("The work was called off.")
+
+    def finish(self, palette: UUID | None = None, step: str = "") -> None:
+        """Mark the job done, inside the transaction that stores what it made."""
+        self.hold()
+        ended = {"state": JobState.DONE, "share": 1.0, "step": step, "changed": timezone.now()}
+        Job.objects.filter(pk=self.job.pk).update(**ended, **({"palette_id": palette} if palette else {}))
+
+
+Worker = Callable[[Turn], None]
+KINDS: dict[str, Worker] = {}
+"""What is done for each kind of job. Filled where the work is defined."""
+
+
+def _defer(job: Job) -> None:
+    # Named rather than imported: the task imports this module.
+    app.configure_task("work_on", queue="jobs").defer(job=str(job.pk))
+
+
+@transaction.atomic
+def start(owner: AbstractBaseUser, kind: str, label: str, request: dict[str, object], palette: UUID | None = None) -> Job:
+    """Ask for a job; a worker takes it up as soon as one is free."""
+    if Job.objects.filter(owner=owner, state__in=OPEN).count() >= MOST_OPEN:
+        raise BadInput(f"{MOST_OPEN} jobs are waiting already. Let some end, or cancel them.")
+    job = Job.objects.create(owner=owner, kind=kind, label=label[:500], request=request, palette_id=palette)
+    _defer(job)
+    return job
+
+
+@transaction.atomic
+def cancel(owner: AbstractBaseUser, job_id: UUID) -> Job:
+    """Call a job off. One that has ended stays as it is."""
+    job = get_owned(Job, owner, job_id, lock=True)
+    if job.state in OPEN:
+        job.state, job.step = JobState.CANCELLED, "Called off; nothing was changed."
+        job.save(update_fields=["state", "step", "changed"])
+    return job
+
+
+@transaction.atomic
+def retry(owner: AbstractBaseUser, job_id: UUID) -> Job:
+    """Do a failed or cancelled job again, on the palette as it is now; what a batch has made already is kept."""
+    job = get_owned(Job, owner, job_id, lock=True)
+    if job.state not in (JobState.FAILED, JobState.CANCELLED):
+        raise BadInput("Only work that failed or was called off can be done again.")
+    if job.palette is not None and "base" in job.request:
+        job.request["base"] = job.palette.head
+    job.state, job.step, job.share, job.attempts = JobState.WAITING, "", 0.0, 0
+    job.save()
+    _defer(job)
+    return job
+
+
+@transaction.atomic
+def clear(owner: AbstractBaseUser, job_id: UUID) -> None:
+    """Forget a job that has ended, with the files of a batch."""
+    job = get_owned(Job, owner, job_id, lock=True)
+    if job.state in OPEN:
+        raise BadInput("This is still being worked on. Cancel it first.")
+    job.delete()
+
+
+def _take_up(job_id: UUID) -> Turn | None:
+    with transaction.atomic():
+        job = Job.objects.select_for_update().select_related("owner").filter(pk=job_id, state__in=OPEN).first()
+        if job is None:
+            return None
+        if job.attempts >= MOST_ATTEMPTS:
+            job.state, job.step = JobState.FAILED, STOPPED_TWICE
+            job.save(update_fields=["state", "step", "changed"])
+            return None
+        job.state, job.attempts, job.step, job.share = JobState.WORKING, job.attempts + 1, "beginning", 0.0
+        job.save(update_fields=["state", "attempts", "step", "share", "changed"])
+        return Turn(job)
+
+
+def work(job_id: UUID) -> None:
+    """Do one job to its end, as a worker does. What goes wrong is said in the job's row."""
+    turn = _take_up(job_id)
+    if turn is None:
+        return
+    try:
+        KINDS[turn.job.kind](turn)
+    except Cancelled:
+        return
+    except HuvrenError as error:
+        _fail(turn, str(error))
+    except Exception:
+        _fail(turn, "Something went wrong that nobody thought of. Nothing was changed; the server's log says more.")
+        raise
+
+
+def _fail(turn: Turn, message: str) -> None:
+    mine = Job.objects.filter(pk=turn.job.pk, state=JobState.WORKING, attempts=turn.job.attempts)
+    mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now())
+
+
+def listed(owner: AbstractBaseUser) -> Sequence[Job]:
+    """The artist's newest jobs, newest first, with how many results a batch has as `made`."""
+    return Job.objects.filter(owner=owner).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN]
+

@@ -1,0 +1,266 @@
+"""Long work as jobs: progress, cancelling, trying again, killed workers, batches and their zip."""
+
+import csv
+import io
+import os
+import signal
+import subprocess
+import sys
+import time
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+import pytest
+from django.db import connection
+from PIL import Image
+
+from huvren.core.errors import Cancelled
+from huvren.studio.models import Job, JobResult, Revision
+from huvren.studio.services import batches, jobs, reductions
+from tests.pictures import painted, png
+from tests.server.conftest import Api
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+
+
+@pytest.fixture(autouse=True)
+def every_picture_is_large(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(jobs, "JOB_PIXELS", 1)
+
+
+def small_bench(api: Api, monkeypatch: pytest.MonkeyPatch) -> Any:
+    with monkeypatch.context() as patched:
+        patched.setattr(jobs, "JOB_PIXELS", 10**9)
+        return api.bench()
+
+
+def ask(api: Api, palette: Any, **recipe: Any) -> Any:
+    body = {"base": palette["revision"], "picture": palette["links"][0]["picture"]["id"], "recipe": {"colors": 5, **recipe}}
+    return api.post(f"/palettes/{palette['id']}/reductions", body, 202)
+
+
+def only(api: Api) -> Any:
+    (job,) = api.get("/jobs")
+    return job
+
+
+def test_a_large_picture_is_reduced_as_a_job(api: Api, other: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = small_bench(api, monkeypatch)
+    job = ask(api, palette)
+    assert (job["state"], job["kind"], job["palette"], job["wanted"]) == ("waiting", "reduction", palette["id"], 0)
+    assert job["label"].startswith("plate.png: Reduce to 5 colors")
+    assert api.get(f"/palettes/{palette['id']}") == palette
+    seen: list[tuple[str, float]] = []
+    report = jobs.Turn.watch
+    monkeypatch.setattr(jobs.Turn, "watch", lambda turn, step, share: (seen.append((step, share)), report(turn, step, share)))
+    jobs.work(UUID(job["id"]))
+    assert [share for _, share in seen] == sorted(share for _, share in seen)
+    assert [step for step, _ in seen][:3] == ["reading the picture", "counting colors", "choosing colors"]
+    done = only(api)
+    assert (done["state"], done["share"]) == ("done", 1)
+    after = api.get(f"/palettes/{palette['id']}")
+    assert (len(after["swatches"]), after["revision"]) == (5, palette["revision"] + 1)
+    assert other.get("/jobs") == []
+    for path in ("cancel", "retry"):
+        other.post(f"/jobs/{job['id']}/{path}", status=404)
+    assert other.client.delete(f"/api/jobs/{job['id']}").status_code == 404
+    assert api.client.delete(f"/api/jobs/{job['id']}").status_code == 204
+    assert api.get("/jobs") == []
+
+
+def test_the_job_gives_what_the_request_gives(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    picture = api.upload(png(painted()))["id"]
+    job = api.post("/palettes", {"picture": picture, "recipe": {"colors": 9, "dither": "burkes"}}, 202)
+    assert job["palette"] is None
+    jobs.work(UUID(job["id"]))
+    made = api.get(f"/palettes/{only(api)['palette']}")
+    monkeypatch.setattr(jobs, "JOB_PIXELS", 10**9)
+    at_once = api.post("/palettes", {"picture": picture, "recipe": {"colors": 9, "dither": "burkes"}}, 201)
+    assert [swatch["hex"] for swatch in made["swatches"]] == [swatch["hex"] for swatch in at_once["swatches"]]
+    maps = [api.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for p in (made, at_once)]
+    assert maps[0] == maps[1]
+
+
+def test_a_cancelled_job_changes_nothing_and_can_be_done_again(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = small_bench(api, monkeypatch)
+    job = ask(api, palette)
+    report = jobs.Turn.watch
+
+    def cancelled_midway(turn: jobs.Turn, step: str, share: float) -> None:
+        if step == "laying out pixels":
+            assert api.post(f"/jobs/{job['id']}/cancel")["state"] == "cancelled"
+        report(turn, step, share)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(jobs.Turn, "watch", cancelled_midway)
+        jobs.work(UUID(job["id"]))
+    assert api.get(f"/palettes/{palette['id']}") == palette
+    assert (only(api)["state"], only(api)["step"]) == ("cancelled", "Called off; nothing was changed.")
+    jobs.work(UUID(job["id"]))  # what is left in the queue of it does nothing
+    assert only(api)["state"] == "cancelled"
+    assert api.post(f"/jobs/{job['id']}/retry")["state"] == "waiting"
+    jobs.work(UUID(job["id"]))
+    assert len(api.get(f"/palettes/{palette['id']}")["swatches"]) == 5
+    assert "Only work that failed" in api.post(f"/jobs/{job['id']}/retry", status=422)["message"]
+
+
+def test_a_palette_changed_meanwhile_is_not_overwritten(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = small_bench(api, monkeypatch)
+    job = ask(api, palette)
+    named = api.operate(palette, kind="rename_swatch", id=palette["swatches"][0]["id"], name="Wing root")
+    jobs.work(UUID(job["id"]))
+    assert "was changed while its picture waited" in only(api)["step"]
+    assert api.get(f"/palettes/{palette['id']}") == named
+    assert "stale_revision" in str(api.post(f"/palettes/{palette['id']}/reductions", {
+        "base": palette["revision"], "picture": palette["links"][0]["picture"]["id"], "recipe": {}}, 409))  # fmt: skip
+    api.post(f"/jobs/{job['id']}/retry")
+    jobs.work(UUID(job["id"]))
+    assert api.get(f"/palettes/{palette['id']}")["revision"] == named["revision"] + 1
+
+
+def test_contradictions_fail_in_words(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = small_bench(api, monkeypatch)
+    job = ask(api, palette, chooser="best-of-list", listed=["#000"])
+    jobs.work(UUID(job["id"]))
+    assert only(api)["state"] == "failed"
+    assert only(api)["step"].startswith("The list has 1 colors, but 5 are to be picked")
+    assert api.get(f"/palettes/{palette['id']}") == palette
+
+
+def test_a_worker_that_was_thought_dead_stores_no_second_result(api: Api) -> None:
+    picture = api.upload(png(painted()))["id"]
+    job = UUID(api.post("/palettes", {"picture": picture}, 202)["id"])
+    late = jobs._take_up(job)
+    assert late is not None
+    jobs.work(job)
+    with pytest.raises(Cancelled):
+        reductions._work(late)
+    with pytest.raises(Cancelled):
+        late.finish()
+    assert len(api.get("/shelf")["palettes"]) == 1
+
+
+def test_after_two_broken_turns_a_job_is_given_up_and_can_be_retried(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = small_bench(api, monkeypatch)
+    job = UUID(ask(api, palette)["id"])
+    assert jobs._take_up(job) is not None
+    assert jobs._take_up(job) is not None
+    jobs.work(job)
+    assert only(api)["step"] == jobs.STOPPED_TWICE
+    assert api.get(f"/palettes/{palette['id']}") == palette
+    api.post(f"/jobs/{job}/retry")
+    jobs.work(job)
+    assert only(api)["state"] == "done"
+
+
+def pictures_of(api: Api, count: int) -> list[str]:
+    return [api.upload(png(np.roll(painted(), 17 * n, axis=1)), f"Plate {n // 2}.png")["id"] for n in range(count)]
+
+
+def test_a_batch_gives_a_zip_that_opens(api: Api, other: Api) -> None:
+    ids = pictures_of(api, 3)
+    recipe = {"colors": 6, "dither": "atkinson"}
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": recipe, "name": "Press run"}, 202)
+    assert (job["label"], job["wanted"], job["made"]) == ("3 pictures, “Press run”", 3, 0)
+    assert "no zip yet" in api.get(f"/jobs/{job['id']}/zip", 422)["message"]
+    jobs.work(UUID(job["id"]))
+    assert (only(api)["state"], only(api)["made"], only(api)["step"]) == ("done", 3, "3 reduced")
+    other.get(f"/jobs/{job['id']}/zip", 404)
+    response = api.client.get(f"/api/jobs/{job['id']}/zip")
+    archive = zipfile.ZipFile(io.BytesIO(b"".join(response.streaming_content)))
+    names = ["Plate 0.png", "Plate 0.gpl", "Plate 0 (2).png", "Plate 0 (2).gpl", "Plate 1.png", "Plate 1.gpl", "figures.csv"]
+    assert archive.namelist() == names
+    for name in (n for n in names if n.endswith(".png")):
+        image = Image.open(io.BytesIO(archive.read(name)))
+        assert (image.mode, image.size, len(image.getcolors() or [])) == ("P", (128, 96), 6)
+    rows = list(csv.reader(io.StringIO(archive.read("figures.csv").decode())))
+    assert [row[0] for row in rows[1:]] == ["Plate 0.png", "Plate 0 (2).png", "Plate 1.png"]
+    assert all(0.5 < float(row[3]) < float(row[4]) for row in rows[1:])
+
+
+def test_a_batch_goes_on_behind_what_it_has_made(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    ids = pictures_of(api, 4)
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 4}}, 202)
+    report = jobs.Turn.watch
+
+    def cancelled_at_the_third(turn: jobs.Turn, step: str, share: float) -> None:
+        if share > 0.55:
+            api.post(f"/jobs/{job['id']}/cancel")
+        report(turn, step, share)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(jobs.Turn, "watch", cancelled_at_the_third)
+        jobs.work(UUID(job["id"]))
+    assert (only(api)["state"], only(api)["made"]) == ("cancelled", 2)
+    stored = {row.position: bytes(row.picture_file) for row in JobResult.objects.filter(job=job["id"])}
+    response = api.client.get(f"/api/jobs/{job['id']}/zip")
+    assert len(zipfile.ZipFile(io.BytesIO(b"".join(response.streaming_content))).namelist()) == 5
+    reduced = []
+    original = batches._reduced
+    monkeypatch.setattr(batches, "_reduced", lambda *words: (reduced.append(words[2]), original(*words))[1])
+    api.post(f"/jobs/{job['id']}/retry")
+    jobs.work(UUID(job["id"]))
+    assert reduced == [2, 3]
+    now = {row.position: bytes(row.picture_file) for row in JobResult.objects.filter(job=job["id"])}
+    assert sorted(now) == [0, 1, 2, 3]
+    assert {position: now[position] for position in stored} == stored
+
+
+def test_pictures_that_cannot_be_reduced_are_told_apart(api: Api, other: Api) -> None:
+    few = api.upload(png(np.dstack([np.full((20, 20, 3), 80, np.uint8), np.full((20, 20), 255, np.uint8)])), "Flat.png")["id"]
+    many = api.upload(png(painted()), "Many.png")["id"]
+    job = api.post("/jobs/batches", {"pictures": [few, many], "recipe": {"chooser": "own"}}, 202)
+    jobs.work(UUID(job["id"]))
+    assert only(api)["step"] == "1 reduced, 1 could not be"
+    assert "colors of its own" in JobResult.objects.get(job=job["id"], position=1).problem
+    hopeless = api.post("/jobs/batches", {"pictures": [many], "recipe": {"chooser": "own"}}, 202)
+    jobs.work(UUID(hopeless["id"]))
+    assert api.get("/jobs")[0]["step"].startswith("None of the pictures could be reduced. ")
+    assert "No picture is chosen" in api.post("/jobs/batches", {"pictures": [], "recipe": {}}, 422)["message"]
+    other.post("/jobs/batches", {"pictures": [many], "recipe": {}}, 404)
+
+
+# Real worker processes
+
+
+@pytest.fixture
+def worker_environment(transactional_db: None) -> Iterator[dict[str, str]]:
+    """What a worker process needs to work on the tests' database."""
+    yield {**os.environ, "HUVREN_DB_NAME": connection.settings_dict["NAME"], "PYTHONPATH": str(ROOT)}
+    with connection.cursor() as cursor:
+        cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
+
+
+def worker(environment: dict[str, str], *words: str) -> subprocess.Popen[bytes]:
+    return subprocess.Popen([sys.executable, str(ROOT / "manage.py"), "work", *words], env=environment, cwd=ROOT)
+
+
+def until(condition: Any, seconds: float = 60) -> None:
+    limit = time.monotonic() + seconds
+    while not condition():
+        assert time.monotonic() < limit, "It did not come to that in time."
+        time.sleep(0.02)
+
+
+def test_a_killed_worker_leaves_nothing_and_the_next_takes_its_job_up(worker_environment: dict[str, str]) -> None:
+    api = Api("kay")
+    picture = api.upload(png(painted(1500, 2000)))["id"]
+    job = api.post("/palettes", {"picture": picture, "recipe": {"colors": 200, "space": "ciede2000"}}, 202)["id"]
+    first = worker(worker_environment)
+    until(lambda: Job.objects.get(pk=job).step in ("choosing colors", "laying out pixels", "measuring the result"))
+    first.send_signal(signal.SIGKILL)
+    first.wait()
+    assert Job.objects.get(pk=job).state == "working"
+    assert api.get("/shelf")["palettes"] == []
+    second = worker(worker_environment)
+    until(lambda: Job.objects.get(pk=job).state == "done")
+    second.terminate()
+    assert second.wait(timeout=20) == 0
+    assert Job.objects.get(pk=job).attempts == 2
+    (card,) = api.get("/shelf")["palettes"]
+    assert card["count"] == 200
+    assert Revision.objects.count() == 1
