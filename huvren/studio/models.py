@@ -66,6 +66,7 @@ class IndexMap(models.Model):
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     data = models.BinaryField()
+    tiles = models.BinaryField(default=bytes, help_text="a gray PNG, a pixel a tile: what a tile limit cost; empty for none")
 
 
 class KeptRecipe(models.Model):

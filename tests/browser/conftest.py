@@ -7,7 +7,9 @@ import pytest
 from django.contrib.auth import get_user_model
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from huvren.studio.services import jobs
 from tests.pictures import painted, png
+from tests.workers import forget_queue, start_worker
 
 ARGUMENTS = [
     "--no-sandbox",
@@ -59,6 +61,17 @@ def page(browser: Browser, live_server: Any, settings: Any, transactional_db: No
     yield page
     context.close()
     assert wrong == []
+
+
+@pytest.fixture
+def worker(page: Page, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """A worker process; every picture is large enough to be reduced by it."""
+    monkeypatch.setattr(jobs, "JOB_PIXELS", 1000)
+    process = start_worker()
+    yield
+    process.terminate()
+    process.wait(timeout=20)
+    forget_queue()
 
 
 @pytest.fixture

@@ -220,6 +220,9 @@ def test_the_strip_can_be_ordered() -> None:
             for s in adopt(Palette("P"), reduce_picture(PICTURE, ReduceRecipe(colors=12)), "s", "hue").palette.swatches
             if np.hypot(*s.color.oklab[1:]) >= 0.02]  # fmt: skip
     assert hues == sorted(hues)
+    stripes = opaque(np.repeat(np.array([[200, 30, 30], [10, 10, 10], [250, 250, 250], [90, 140, 60]], np.uint8), 5, axis=0)[None])
+    first = adopt(Palette("P"), reduce_picture(stripes, ReduceRecipe(chooser="own")), "s", "appearance").palette
+    assert [s.color.hex for s in first.swatches] == ["#c81e1e", "#0a0a0a", "#fafafa", "#5a8c3c"]
 
 
 # Metrics

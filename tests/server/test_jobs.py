@@ -2,20 +2,14 @@
 
 import csv
 import io
-import os
 import signal
-import subprocess
-import sys
-import time
 import zipfile
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 from uuid import UUID
 
 import numpy as np
 import pytest
-from django.db import connection
 from PIL import Image
 
 from huvren.core.errors import Cancelled
@@ -23,8 +17,7 @@ from huvren.studio.models import Job, JobResult, Revision
 from huvren.studio.services import batches, jobs, reductions
 from tests.pictures import painted, png
 from tests.server.conftest import Api
-
-ROOT = Path(__file__).resolve().parent.parent.parent
+from tests.workers import forget_queue, start_worker, until
 
 
 @pytest.fixture(autouse=True)
@@ -228,35 +221,22 @@ def test_pictures_that_cannot_be_reduced_are_told_apart(api: Api, other: Api) ->
 
 
 @pytest.fixture
-def worker_environment(transactional_db: None) -> Iterator[dict[str, str]]:
-    """What a worker process needs to work on the tests' database."""
-    yield {**os.environ, "HUVREN_DB_NAME": connection.settings_dict["NAME"], "PYTHONPATH": str(ROOT)}
-    with connection.cursor() as cursor:
-        cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
+def queue(transactional_db: None) -> Iterator[None]:
+    yield
+    forget_queue()
 
 
-def worker(environment: dict[str, str], *words: str) -> subprocess.Popen[bytes]:
-    return subprocess.Popen([sys.executable, str(ROOT / "manage.py"), "work", *words], env=environment, cwd=ROOT)
-
-
-def until(condition: Any, seconds: float = 60) -> None:
-    limit = time.monotonic() + seconds
-    while not condition():
-        assert time.monotonic() < limit, "It did not come to that in time."
-        time.sleep(0.02)
-
-
-def test_a_killed_worker_leaves_nothing_and_the_next_takes_its_job_up(worker_environment: dict[str, str]) -> None:
+def test_a_killed_worker_leaves_nothing_and_the_next_takes_its_job_up(queue: None) -> None:
     api = Api("kay")
-    picture = api.upload(png(painted(1500, 2000)))["id"]
+    picture = api.upload(png(painted(1000, 1300)))["id"]
     job = api.post("/palettes", {"picture": picture, "recipe": {"colors": 200, "space": "ciede2000"}}, 202)["id"]
-    first = worker(worker_environment)
+    first = start_worker()
     until(lambda: Job.objects.get(pk=job).step in ("choosing colors", "laying out pixels", "measuring the result"))
     first.send_signal(signal.SIGKILL)
     first.wait()
     assert Job.objects.get(pk=job).state == "working"
     assert api.get("/shelf")["palettes"] == []
-    second = worker(worker_environment)
+    second = start_worker()
     until(lambda: Job.objects.get(pk=job).state == "done")
     second.terminate()
     assert second.wait(timeout=20) == 0

@@ -1,3 +1,4 @@
+import { useJobsShown } from "./api/jobs";
 import { Bench } from "./bench/bench";
 import { ImportPage } from "./imports/import-page";
 import { Shelf } from "./shelf/shelf";
@@ -7,6 +8,7 @@ import { Button } from "./ui/button";
 
 export function App() {
   const { path, go } = usePath();
+  useJobsShown();
   const palette = /^\/palettes\/([0-9a-f-]{36})$/.exec(path)?.[1];
   return (
     <>

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.color.value import TRANSPARENT, Color
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Palette, Swatch
@@ -71,8 +72,18 @@ def paint_with(palette: Palette, reduction: Reduction) -> Adopted:
 HUE_NEUTRAL = 0.02
 
 
-def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict[str, int]) -> list[Swatch]:
-    """Swatches group by group, within each by lightness, by use, by hue (neutrals first), or where they stood before."""
+def _first_places(indices: Bytes) -> Integers:
+    """Where each index first appears in reading order: (256,) int64, the picture's size for those that do not."""
+    flat = indices.reshape(-1)
+    first = np.full(256, flat.size, dtype=np.int64)
+    first[flat[::-1]] = np.arange(flat.size - 1, -1, -1)
+    return first
+
+
+def _in_order(
+    order: str, palette: Palette, swatches: list[Swatch], counts: dict[str, int], places: dict[str, int]
+) -> list[Swatch]:
+    """Swatches group by group, within each by lightness, use, hue (neutrals first), first place, or as they stood before."""
     section = {group.id: place for place, group in enumerate(palette.groups)}
     before = {swatch.id: place for place, swatch in enumerate(palette.swatches)}
     rgb = np.array([swatch.color.bytes[:3] for swatch in swatches], dtype=np.uint8)
@@ -86,6 +97,8 @@ def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict
             case "hue":
                 vivid = np.hypot(a, b) >= HUE_NEUTRAL
                 return (float(np.degrees(np.arctan2(b, a)) % 360 // 30) if vivid else -1.0, lightness)
+            case "appearance":
+                return (places.get(swatch.id, np.inf), lightness)
             case "same":
                 return (before.get(swatch.id, len(before)), lightness)
         return (lightness,)
@@ -133,6 +146,9 @@ def adopt(palette: Palette, reduction: Reduction, seed: str, order: str = "light
     elif clear is not None and not clear.locked:
         clear = None
     counts = {swatch_id: int(reduction.figures.counts[index]) for index, swatch_id in enumerate(table)}
-    ordered = _in_order(order, palette, [swatch for swatch in [*locked, *made] if swatch.color.alpha > 0], counts)
+    first = _first_places(reduction.indices) if order == "appearance" else np.zeros(256, dtype=np.int64)
+    places = {swatch_id: int(first[index]) for index, swatch_id in enumerate(table)}
+    opaque = [swatch for swatch in [*locked, *made] if swatch.color.alpha > 0]
+    ordered = _in_order(order, palette, opaque, counts, places)
     front = [replace(clear, group=None)] if clear is not None else []
     return Adopted(palette.with_swatches([*front, *ordered]), tuple(table))

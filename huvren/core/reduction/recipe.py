@@ -42,7 +42,7 @@ class ReduceRecipe(BaseModel):
     list_name: str = Field(default="", max_length=200)
     depth: Annotated[str, AfterValidator(_depth)] = "5-6-5"
     marks: list[Mark] = Field(default=[], max_length=MOST_MARKS, description="parts of the picture that count more or not")
-    order: Literal["lightness", "use", "hue", "same"] = "lightness"
+    order: Literal["lightness", "use", "hue", "appearance", "same"] = "lightness"
     space: Annotated[str, AfterValidator(METRICS.known)] = "oklab"
     dither: Annotated[str, AfterValidator(DITHERS.known)] = "none"
     strength: int = Field(default=100, ge=0, le=100, description="percent")
@@ -68,7 +68,7 @@ class ReduceRecipe(BaseModel):
 
 
 ORDERS: dict[str, str] = {
-    "lightness": "from dark to light", "use": "by use", "hue": "by hue", "same": "as before",
+    "lightness": "from dark to light", "use": "by use", "hue": "by hue", "appearance": "as they first appear", "same": "as before",
 }  # fmt: skip
 
 

@@ -29,6 +29,19 @@ def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> B
     return result
 
 
+TILE_WHITE_AT = 5.0
+"""Mean ΔEOK×100 of a tile that its map shows as white."""
+
+
+def tile_map(losses: Floats) -> Bytes:
+    """(rows, columns) mean ΔEOK×100 that a limit cost each tile → uint8, black for none, white from ΔE 5 on.
+
+    A tile that lost anything at all is never black.
+    """
+    shades = np.rint(np.clip(losses / TILE_WHITE_AT, 0, 1) * 255)
+    return np.where(losses > 0, np.maximum(shades, 24), 0).astype(np.uint8)
+
+
 def gray_levels(lightness: Floats) -> Bytes:
     """OKLab L 0..1 → 8-bit sRGB gray of that lightness."""
     lightness = np.clip(lightness, 0, 1)

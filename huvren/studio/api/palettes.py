@@ -1,6 +1,7 @@
 """Palettes: operations, history, reductions, delivery."""
 
 import gzip
+from base64 import b64encode
 from urllib.parse import quote
 from uuid import UUID
 
@@ -8,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from huvren.core.color.notation import parse_colors
-from huvren.core.errors import BadInput
+from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette import values
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
@@ -165,7 +166,7 @@ def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpR
         swatches=swatches_out(adopted.palette, coverage_of([link])),
         groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
         figures=_figures(reduction), notes=list(reduction.notes),
-        worst_tiles=reductions.worst_tiles(reduction), is_full=proposed.is_full,
+        worst_tiles=reductions.worst_tiles(reduction), tile_map=b64encode(reductions.tile_picture(reduction)).decode(), is_full=proposed.is_full,
         revision=state.row.head, sentence=proposed.sentence,
     ).model_dump_json().encode()  # fmt: skip
     body = len(head).to_bytes(4, "little") + head + reduction.indices.tobytes()
@@ -200,6 +201,17 @@ def index_map(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpRespo
     else:
         data = gzip.decompress(data)
     return HttpResponse(data, content_type="application/octet-stream", headers=headers)
+
+
+@router.get("/{palette_id}/maps/{map_id}/tiles")
+def tiles(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpResponse:
+    """A gray PNG, a pixel a tile: black where a tile limit cost nothing, white where it cost ΔE 5 on average or more."""
+    get_owned(Palette, request.user, palette_id)
+    row = IndexMap.objects.filter(pk=map_id, picture__owner=request.user).only("tiles").first()
+    if row is None or not row.tiles:
+        raise Unknown("This picture was reduced without a tile limit.")
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
+    return HttpResponse(bytes(row.tiles), content_type="image/png", headers=headers)
 
 
 @router.get("/{palette_id}/pictures/{picture_id}/figures", response=FiguresNowOut)

@@ -116,6 +116,7 @@ class ProposalOut(BaseModel):
     figures: FiguresOut
     notes: list[str]
     worst_tiles: list[list[float]]
+    tile_map: str = Field(description="a gray PNG in base64, a pixel a tile: what the tile limit cost; empty without one")
     is_full: bool = Field(description="false where the preview was made on a smaller copy")
     revision: int
     sentence: str

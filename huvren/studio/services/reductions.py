@@ -14,13 +14,14 @@ from huvren.core.errors import BadInput, Unknown
 from huvren.core.formats import FORMATS, Document
 from huvren.core.palette import values
 from huvren.core.progress import Watch, part_of, unwatched
+from huvren.core.pictures import encode_gray
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import Reduction, reduce_picture
 from huvren.core.reduction.report import measure
-from huvren.core.reduction.views import error_map
+from huvren.core.reduction.views import error_map, tile_map
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import IndexMap, Job, Picture
 from huvren.studio.services import get_owned, jobs, palettes
@@ -61,7 +62,9 @@ def preview(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe:
     """What keeping this recipe would give; nothing is stored."""
     state = palettes.get_state(owner, palette_id)
     picture = get_owned(Picture, owner, picture_id)
-    return state, propose(picture, state.palette, recipe, _seed(palette_id, state.row.head, recipe), preview=True)
+    return state, propose(
+        picture, state.palette, recipe, _seed(palette_id, state.row.head, recipe), preview=previews_small(picture, recipe)
+    )
 
 
 def figures_of(reduction: Reduction) -> dict[str, Any]:
@@ -88,6 +91,17 @@ def worst_tiles(reduction: Reduction) -> list[list[float]]:
     ]
 
 
+def tile_picture(reduction: Reduction) -> bytes:
+    """What the tile limit cost, as a gray PNG of a pixel a tile; empty where there is no limit."""
+    return b"" if reduction.tile_losses is None else encode_gray(tile_map(reduction.tile_losses))
+
+
+def previews_small(picture: Picture, recipe: ReduceRecipe) -> bool:
+    """Whether a recipe is previewed on a smaller copy. A tile limit is not, unless the picture is very large: its tiles
+    are counted in the picture's own pixels."""
+    return recipe.tile is None or takes_long(picture)
+
+
 def curve_of(owner: AbstractBaseUser, picture_id: UUID) -> Curve:
     """How many colors the picture needs, looked at on the scale of previews; `distinct` is that of the whole picture."""
     picture = get_owned(Picture, owner, picture_id)
@@ -100,7 +114,8 @@ def errors_of(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recip
     picture = get_owned(Picture, owner, picture_id)
     state = palettes.get_state(owner, palette_id)
     if recipe is not None:
-        working = WORKING.get(picture, preview=True, alpha_threshold=recipe.alpha_threshold)
+        small = previews_small(picture, recipe)
+        working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
         reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette), working.histogram)
         return error_map(working.rgba, reduction.indices, oklab_of_rgb(reduction.rgb), reduction.transparent)
     link = _link_of(state, picture_id)
@@ -117,7 +132,7 @@ def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
     height, width = reduction.indices.shape
     index_map = IndexMap.objects.create(
         picture=picture, width=width, height=height,
-        data=gzip.compress(reduction.indices.tobytes(), STORED_LEVEL, mtime=0),
+        data=gzip.compress(reduction.indices.tobytes(), STORED_LEVEL, mtime=0), tiles=tile_picture(reduction),
     )  # fmt: skip
     table = list(proposed.adopted.table) or [None]
     return {

@@ -24,6 +24,7 @@ export type RampStop = Schemas["RampStop"];
 export type Lane = Schemas["LaneOut"];
 export type Delivery = Schemas["DeliveryOut"];
 export type Import = Schemas["ImportOut"];
+export type Job = Schemas["JobOut"];
 export type Reading = Schemas["ReadingOut"];
 
 /** An error as the server words it. */

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { useScreen } from "../shell/store";
-import { client, type Operation, type Palette, Problem, type Recipe, unwrap } from "./client";
+import { client, type Job, type Operation, type Palette, Problem, type Recipe, unwrap } from "./client";
+import { ended, isJob } from "./jobs";
 
 export type SaveState = "saved" | "saving" | "waiting";
 
@@ -25,6 +26,17 @@ export function usePalette(id: string) {
   });
 }
 
+/** A new palette that is not made from a picture. */
+export async function createPalette(body: {
+  name?: string;
+  document?: Record<string, unknown>;
+  source?: string;
+}): Promise<Palette> {
+  const answer = await unwrap(client.POST("/api/palettes", { body }));
+  if (isJob(answer)) throw new Problem(500, "unexpected", "The server answered with work to wait for.");
+  return answer;
+}
+
 export function useMenus() {
   return useQuery({
     queryKey: ["menus"],
@@ -33,7 +45,7 @@ export function useMenus() {
   });
 }
 
-function send(id: string, base: number, change: Change): Promise<Palette> {
+function send(id: string, base: number, change: Change): Promise<Palette | Job> {
   const params = { path: { palette_id: id } };
   switch (change.kind) {
     case "operation":
@@ -90,7 +102,14 @@ export function useChanges(id: string) {
         if (!known) return null;
         for (;;) {
           try {
-            return put(await send(id, known.revision, wanted));
+            const answer = await send(id, known.revision, wanted);
+            if (!isJob(answer)) return put(answer);
+            if ((await ended(queries, answer.id)) === null) return null;
+            return put(
+              await unwrap(
+                client.GET("/api/palettes/{palette_id}", { params: { path: { palette_id: id } } }),
+              ),
+            );
           } catch (error) {
             if (isOffline(error)) {
               setSaveState("waiting");

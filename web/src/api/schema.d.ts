@@ -313,7 +313,7 @@ export interface paths {
         put?: never;
         /**
          * Keep
-         * @description Reduce at full size and keep the result as one step.
+         * @description Reduce at full size and keep the result as one step; of a large picture, as a job.
          */
         post: operations["huvren_studio_api_palettes_keep"];
         delete?: never;
@@ -334,6 +334,26 @@ export interface paths {
          * @description The index bytes of a linked picture, row by row; they never change.
          */
         get: operations["huvren_studio_api_palettes_index_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/maps/{map_id}/tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tiles
+         * @description A gray PNG, a pixel a tile: black where a tile limit cost nothing, white where it cost ΔE 5 on average or more.
+         */
+        get: operations["huvren_studio_api_palettes_tiles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -755,6 +775,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description The artist's newest jobs, newest first.
+         */
+        get: operations["huvren_studio_api_jobs_listed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Batch
+         * @description Reduce many pictures by one recipe.
+         */
+        post: operations["huvren_studio_api_jobs_start_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel
+         * @description Call a job off. Nothing of it is kept, but for the pictures that a batch has finished.
+         */
+        post: operations["huvren_studio_api_jobs_cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retry
+         * @description Do a failed or cancelled job again.
+         */
+        post: operations["huvren_studio_api_jobs_retry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Clear
+         * @description Forget a job that has ended.
+         */
+        delete: operations["huvren_studio_api_jobs_clear"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Zipped
+         * @description What a batch has made: pictures, palettes and a table of figures.
+         */
+        get: operations["huvren_studio_api_jobs_zipped"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1135,7 +1275,7 @@ export interface components {
              * @default lightness
              * @enum {string}
              */
-            order: "lightness" | "use" | "hue" | "same";
+            order: "lightness" | "use" | "hue" | "appearance" | "same";
             /**
              * Space
              * @default oklab
@@ -1270,6 +1410,53 @@ export interface components {
             height: number;
             /** Colors */
             colors: number;
+        };
+        /** JobOut */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "working" | "done" | "failed" | "cancelled";
+            /**
+             * Share
+             * @description 0..1
+             */
+            share: number;
+            /**
+             * Step
+             * @description what is being done, or why it ended
+             */
+            step: string;
+            /**
+             * Palette
+             * @description the palette it changes or made
+             */
+            palette: string | null;
+            /**
+             * Wanted
+             * @description pictures of a batch; 0 for other jobs
+             */
+            wanted: number;
+            /**
+             * Made
+             * @description those that it has finished
+             */
+            made: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
         };
         /**
          * PaletteIn
@@ -1709,6 +1896,11 @@ export interface components {
             /** Worst Tiles */
             worst_tiles: number[][];
             /**
+             * Tile Map
+             * @description a gray PNG in base64, a pixel a tile: what the tile limit cost; empty without one
+             */
+            tile_map: string;
+            /**
              * Is Full
              * @description false where the preview was made on a smaller copy
              */
@@ -1983,6 +2175,20 @@ export interface components {
             /** Colors */
             colors: components["schemas"]["ParsedColor"][];
         };
+        /**
+         * BatchIn
+         * @description Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label.
+         */
+        BatchIn: {
+            /** Pictures */
+            pictures: string[];
+            recipe: components["schemas"]["ReduceRecipe"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -2096,6 +2302,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaletteOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
@@ -2390,9 +2605,39 @@ export interface operations {
                     "application/json": components["schemas"]["PaletteOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
         };
     };
     huvren_studio_api_palettes_index_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_palettes_tiles: {
         parameters: {
             query?: never;
             header?: never;
@@ -2964,6 +3209,134 @@ export interface operations {
             };
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_jobs_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+        };
+    };
+    huvren_studio_api_jobs_start_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_jobs_cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_jobs_retry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_jobs_clear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_jobs_zipped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

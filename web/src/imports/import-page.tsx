@@ -3,7 +3,7 @@ import { Check, CircleAlert, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { client, type Operation, type Palette, type StepProposal, unwrap } from "../api/client";
-import { paletteKey } from "../api/palette";
+import { createPalette, paletteKey } from "../api/palette";
 import { useBringIn } from "../shelf/use-bring-in";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
@@ -197,15 +197,11 @@ function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
     setWorking(true);
     try {
       if (choice.how === "new") {
-        const made = await unwrap(
-          client.POST("/api/palettes", {
-            body: {
-              name: choice.name ?? reading.title,
-              document: takenDocument(reading, choice.left),
-              source: file.name,
-            },
-          }),
-        );
+        const made = await createPalette({
+          name: choice.name ?? reading.title,
+          document: takenDocument(reading, choice.left),
+          source: file.name,
+        });
         queries.setQueryData(paletteKey(made.id), made);
         onDone(made, `now the palette “${made.name}”`);
       } else if (target && operation) {

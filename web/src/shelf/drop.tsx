@@ -1,5 +1,6 @@
 import { FileDown } from "lucide-react";
 import { type DragEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { isOpen, useJobActions, useJobs } from "../api/jobs";
 import { useMenus } from "../api/palette";
 import { isPicture, textAsFile, useWaitingFiles } from "../imports/store";
 import { Button } from "../ui/button";
@@ -28,6 +29,8 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
   const receive = useReceive(target);
   const [over, setOver] = useState(false);
   const progress = useProgress((state) => state.progress);
+  const job = useJobs().find((entry) => isOpen(entry) && entry.kind === "reduction" && !entry.palette);
+  const act = useJobActions();
   const latest = useRef(receive);
   latest.current = receive;
   useEffect(() => {
@@ -75,15 +78,25 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
                 aria-valuemax={100}
                 className="h-1.5 overflow-hidden rounded-full bg-line"
               >
-                {progress.step === "sending" ? (
-                  <div className="h-full bg-ink" style={{ width: `${progress.share * 100}%` }} />
+                {progress.step === "sending" || job ? (
+                  <div
+                    className="h-full bg-ink"
+                    style={{
+                      width: `${(progress.step === "sending" ? progress.share : (job?.share ?? 0)) * 100}%`,
+                    }}
+                  />
                 ) : (
                   <div className="busy-bar h-full w-1/3 bg-ink" />
                 )}
               </div>
               <p className="mt-2 text-quiet">
-                {progress.step === "sending" ? "Sending …" : "Reading and reducing …"}
+                {progress.step === "sending" ? "Sending …" : job?.step || "Reading and reducing …"}
               </p>
+              {job && progress.step === "reducing" && (
+                <Button className="pointer-events-auto mt-3" onClick={() => void act("cancel", job.id)}>
+                  Cancel
+                </Button>
+              )}
             </div>
           ) : (
             <div className="text-center">

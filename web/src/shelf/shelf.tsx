@@ -1,20 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, type PaletteCard, type PictureCard, unwrap } from "../api/client";
-import { paletteKey } from "../api/palette";
+import { client, unwrap } from "../api/client";
+import { createPalette, paletteKey } from "../api/palette";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { ChooseFile, DropArea, DropHint } from "./drop";
-
-const DAY = new Intl.DateTimeFormat("en", {
-  day: "numeric",
-  month: "short",
-  hour: "2-digit",
-  minute: "2-digit",
-  hour12: false,
-});
+import { PaletteRow } from "./palette-row";
+import { PictureTile } from "./picture-tile";
+import { useSelection } from "./selection";
+import { SelectionBar } from "./selection-bar";
+import { Work } from "./work";
 
 function useShelf(trash: boolean) {
   return useQuery({
@@ -25,135 +22,6 @@ function useShelf(trash: boolean) {
 
 function open(id: string) {
   go(`/palettes/${id}`);
-}
-
-function useTrash() {
-  const queries = useQueryClient();
-  const say = useScreen((screen) => screen.say);
-  const send = async (kind: "palettes" | "pictures", id: string, restore: boolean) => {
-    try {
-      if (kind === "palettes") {
-        const params = { path: { palette_id: id } };
-        if (restore) await unwrap(client.POST("/api/palettes/{palette_id}/restore", { params }));
-        else await unwrap(client.DELETE("/api/palettes/{palette_id}", { params }));
-      } else {
-        const params = { path: { picture_id: id } };
-        if (restore) await unwrap(client.POST("/api/pictures/{picture_id}/restore", { params }));
-        else await unwrap(client.DELETE("/api/pictures/{picture_id}", { params }));
-      }
-      await queries.invalidateQueries({ queryKey: ["shelf"] });
-    } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
-    }
-  };
-  return async (kind: "palettes" | "pictures", id: string, name: string, restore: boolean) => {
-    await send(kind, id, restore);
-    if (!restore)
-      say(`“${name}” is in the trash.`, {
-        action: { label: "Put it back", run: () => void send(kind, id, true) },
-      });
-  };
-}
-
-function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean }) {
-  const throwAway = useTrash();
-  return (
-    <li className="group relative">
-      <button
-        type="button"
-        disabled={trash}
-        onClick={() => open(card.id)}
-        className="block w-full text-left outline-offset-4"
-      >
-        <span className="flex h-14 overflow-hidden">
-          {card.hexes.length === 0 ? (
-            <span className="hatched grow" />
-          ) : (
-            card.hexes.map((hex, place) => (
-              <span
-                // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-                key={place}
-                className={`grow ${hex.endsWith("00") && hex.length === 9 ? "checkered" : ""}`}
-                style={hex.length === 9 && hex.endsWith("00") ? undefined : { background: hex }}
-              />
-            ))
-          )}
-        </span>
-        <span className="mt-1.5 flex items-baseline gap-2 pr-16">
-          <span className="min-w-0 truncate text-[15px] font-semibold group-hover:underline">
-            {card.name}
-          </span>
-          <span className="shrink-0 text-[13px] text-quiet">
-            {card.count === 1 ? "1 swatch" : `${card.count} swatches`} · {DAY.format(new Date(card.updated))}
-          </span>
-        </span>
-      </button>
-      <TextButton
-        className="absolute right-0 bottom-[-3px] text-quiet opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
-        aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
-        style={trash ? { opacity: 1 } : undefined}
-        onClick={() => void throwAway("palettes", card.id, card.name, trash)}
-      >
-        {trash ? "Put back" : "Trash"}
-      </TextButton>
-    </li>
-  );
-}
-
-function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
-  const throwAway = useTrash();
-  const queries = useQueryClient();
-  const say = useScreen((screen) => screen.say);
-  const begin = async () => {
-    const known = card.palettes[0];
-    if (known) return open(known);
-    try {
-      const palette = await unwrap(
-        client.POST("/api/palettes", {
-          body: {
-            picture: card.id,
-          },
-        }),
-      );
-      queries.setQueryData(paletteKey(palette.id), palette);
-      open(palette.id);
-    } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
-    }
-  };
-  return (
-    <li className="group relative min-w-0">
-      <button
-        type="button"
-        disabled={trash}
-        onClick={() => void begin()}
-        className="block w-full text-left outline-offset-4"
-      >
-        <span className="block aspect-[3/2] overflow-hidden bg-well">
-          <img
-            src={`/api/pictures/${card.id}/thumbnail`}
-            alt=""
-            loading="lazy"
-            className="size-full object-cover"
-          />
-        </span>
-        <span className="mt-1.5 block truncate text-[14px] font-semibold group-hover:underline">
-          {card.name}
-        </span>
-        <span className="block text-[13px] text-quiet">
-          {card.width} × {card.height} · {card.distinct.toLocaleString("en")} colors
-        </span>
-      </button>
-      <TextButton
-        className="absolute top-1 right-1 bg-ground opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
-        aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
-        style={trash ? { opacity: 1 } : undefined}
-        onClick={() => void throwAway("pictures", card.id, card.name, trash)}
-      >
-        {trash ? "Put back" : "Trash"}
-      </TextButton>
-    </li>
-  );
 }
 
 /** Everything the artist owns. */
@@ -173,19 +41,14 @@ export function Shelf() {
   }, []);
   const begin = async () => {
     try {
-      const palette = await unwrap(
-        client.POST("/api/palettes", {
-          body: {
-            name: "Untitled",
-          },
-        }),
-      );
+      const palette = await createPalette({ name: "Untitled" });
       queries.setQueryData(paletteKey(palette.id), palette);
       open(palette.id);
     } catch (error) {
       say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
     }
   };
+  const selection = useSelection();
   const wanted = search.trim().toLowerCase();
   const palettes = (shelf.data?.palettes ?? []).filter((card) => card.name.toLowerCase().includes(wanted));
   const pictures = (shelf.data?.pictures ?? []).filter((card) => card.name.toLowerCase().includes(wanted));
@@ -208,6 +71,9 @@ export function Shelf() {
           <TextButton aria-pressed={trash} onClick={() => setTrash(!trash)}>
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
+          {!trash && !isEmpty && !selection.chosen && (
+            <TextButton onClick={selection.begin}>Select</TextButton>
+          )}
           {!trash && (
             <>
               <Button onClick={() => void begin()}>New palette</Button>
@@ -217,6 +83,12 @@ export function Shelf() {
           <SurroundSwitch />
           <span className="text-[13px] text-quiet">{session.data?.user}</span>
         </header>
+        {selection.chosen && (
+          <SelectionBar
+            palettes={palettes.map((card) => card.id)}
+            pictures={pictures.map((card) => card.id)}
+          />
+        )}
         <main className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
           {shelf.isPending && (
             <p role="status" className="text-quiet">
@@ -245,6 +117,7 @@ export function Shelf() {
               Nothing on the {trash ? "trash pile" : "shelf"} is called “{search}”.
             </p>
           )}
+          {!trash && <Work />}
           {pictures.length > 0 && (
             <section aria-labelledby="pictures" className="mb-8">
               <h2 id="pictures" className="mb-3 text-[15px] font-semibold">

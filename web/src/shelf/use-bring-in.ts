@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
 import { client, Problem, unwrap, uploadPicture } from "../api/client";
+import { ended, isJob } from "../api/jobs";
 import { paletteKey } from "../api/palette";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
@@ -18,11 +19,23 @@ export const useProgress = create<{ progress: Progress | null; set: (progress: P
   }),
 );
 
+/** A palette made from a picture: at once, or when the job that makes it has ended. Null where that was called off. */
+export function useBegin() {
+  const queries = useQueryClient();
+  return async (picture: string): Promise<string | null> => {
+    const answer = await unwrap(client.POST("/api/palettes", { body: { picture } }));
+    if (isJob(answer)) return ended(queries, answer.id);
+    queries.setQueryData(paletteKey(answer.id), answer);
+    return answer.id;
+  };
+}
+
 /** Bring picture files in: each is stored and reduced; the last one's bench opens. */
 export function useBringIn() {
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const set = useProgress((state) => state.set);
+  const begin = useBegin();
   return async (files: FileList | File[]) => {
     let opened: string | null = null;
     for (const file of [...files]) {
@@ -32,15 +45,7 @@ export function useBringIn() {
           set({ name: file.name, share, step: share < 1 ? "sending" : "reducing" }),
         );
         set({ name: file.name, share: 1, step: "reducing" });
-        const palette = await unwrap(
-          client.POST("/api/palettes", {
-            body: {
-              picture: picture.id,
-            },
-          }),
-        );
-        queries.setQueryData(paletteKey(palette.id), palette);
-        opened = palette.id;
+        opened = (await begin(picture.id)) ?? opened;
       } catch (error) {
         say(error instanceof Problem ? error.message : String(error), { kind: "wrong" });
       }

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, type Recipe, unwrap } from "../../api/client";
+import { useRef } from "react";
+import { client, lookInto, type Recipe, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -71,9 +72,11 @@ function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
   );
 }
 
-/** The list that colors are taken from: any palette of the shelf. */
+/** The list that colors are taken from: any palette of the shelf, or a file. */
 function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
   const { palette } = useBench();
+  const say = useScreen((screen) => screen.say);
+  const file = useRef<HTMLInputElement>(null);
   const shelf = useQuery({
     queryKey: ["shelf", false],
     queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
@@ -87,9 +90,36 @@ function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
       list_name: found.name,
     });
   };
+  const takeFile = async (chosen: File) => {
+    try {
+      const reading = (await lookInto(chosen, 64)).readings[0];
+      if (!reading) return;
+      const opaque = reading.swatches.filter((swatch) => swatch.alpha > 0);
+      onChange({
+        listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, 1024),
+        list_name: chosen.name.slice(0, 200),
+      });
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
   return (
     <PanelWord label="The list" text={recipe.list_name || "a palette of the shelf"}>
-      <p className="mb-2 text-[13px] text-quiet">Colors are taken from</p>
+      <p className="mb-2 flex items-center gap-2 text-[13px] text-quiet">
+        <span className="grow">Colors are taken from</span>
+        <Button onClick={() => file.current?.click()}>A file …</Button>
+        <input
+          ref={file}
+          type="file"
+          aria-label="File with the list"
+          className="hidden"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = "";
+            if (chosen) void takeFile(chosen);
+          }}
+        />
+      </p>
       <ul className="m-0 grid max-h-64 list-none gap-2 overflow-y-auto p-0.5">
         {(shelf.data?.palettes ?? [])
           .filter((card) => card.count > 0 && card.id !== palette.id)
@@ -187,6 +217,31 @@ function tileOf(id: string): Recipe["tile"] {
   return match ? { width: Number(match[1]), height: Number(match[2]), colors: Number(match[3]) } : null;
 }
 
+/** A limit of the artist's own: colors, width and height of a tile. */
+function OwnTile({ tile, onChange }: { tile: NonNullable<Recipe["tile"]>; onChange: Change }) {
+  const field = (label: string, key: "colors" | "width" | "height") => (
+    <input
+      type="number"
+      aria-label={label}
+      min={1}
+      max={256}
+      value={tile[key]}
+      className="w-14 border-b border-ink bg-transparent text-right"
+      onChange={(event) => {
+        const value = Math.round(Number(event.target.value));
+        if (value >= 1 && value <= 256) onChange({ tile: { ...tile, [key]: value } });
+      }}
+      onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
+    />
+  );
+  return (
+    <p className="mt-1.5 flex items-baseline gap-1.5">
+      at most {field("Colors in a tile", "colors")} colors in {field("Width of a tile", "width")} ×{" "}
+      {field("Height of a tile", "height")} pixels
+    </p>
+  );
+}
+
 /** Everything that is rarely changed; the word says how much of it is. */
 function DetailsWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
   const { menus } = useBench();
@@ -280,6 +335,7 @@ function DetailsWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
           }
           onChange={(id) => onChange({ tile: tileOf(id) })}
         />
+        {recipe.tile && <OwnTile tile={recipe.tile} onChange={onChange} />}
       </Row>
       <Row label="Clear pixels">
         <Radios

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, type Recipe, unwrap } from "../../api/client";
+import { client, type Job, type Recipe, unwrap } from "../../api/client";
+import { isOpen, useJobActions, useJobs } from "../../api/jobs";
 import { type BenchState, useBench } from "../../bench/context";
 import { DropHint } from "../../shelf/drop";
 import { Button, TextButton } from "../../ui/button";
@@ -12,7 +13,7 @@ import { PixelReadout } from "./pixel-readout";
 import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
 import { kilobytes } from "./size";
-import { useErrorMap, useOriginal, usePainted } from "./use-painted";
+import { useErrorMap, useOriginal, usePainted, useTileMap } from "./use-painted";
 import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
 const SETTLE_MS = 350;
@@ -57,11 +58,35 @@ function useFileSize(bench: BenchState) {
   };
 }
 
+/** How far the reduction of a large picture has come. */
+function JobProgress({ job }: { job: Job }) {
+  const act = useJobActions();
+  return (
+    <span className="flex items-center gap-3">
+      <span role="status" className="text-right whitespace-nowrap text-ink">
+        {job.step || "waiting for its turn"}
+      </span>
+      <span
+        role="progressbar"
+        aria-label="Reducing at full size"
+        aria-valuenow={Math.round(job.share * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        className="block h-1.5 w-24 overflow-hidden rounded-full bg-line"
+      >
+        <span className="block h-full bg-ink" style={{ width: `${job.share * 100}%` }} />
+      </span>
+      <Button onClick={() => void act("cancel", job.id)}>Cancel</Button>
+    </span>
+  );
+}
+
 function Figures() {
   const bench = useBench();
   const { palette, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
   const link = palette.links[0];
   const { bytes, figures: now } = useFileSize(bench);
+  const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   if (!link) return null;
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
   const figures = proposed?.figures ?? now ?? link.figures;
@@ -103,7 +128,9 @@ function Figures() {
         title={scaled ? "Measured when the preview is kept" : "Size of the indexed PNG that Deliver writes"}
       />
       <span className="grow" />
-      {keeping ? (
+      {job ? (
+        <JobProgress job={job} />
+      ) : keeping ? (
         <span role="status" className="font-semibold text-ink">
           Reducing at full size …
         </span>
@@ -128,7 +155,7 @@ function Figures() {
 }
 
 type Panel = "curve" | "weigh" | "proofs" | null;
-type Look = "result" | "errors" | "gray";
+type Look = "result" | "errors" | "tiles" | "gray";
 
 /** Words at the right of the picture's line: other ways to look at it. */
 function Looks({
@@ -136,6 +163,7 @@ function Looks({
   panel,
   look,
   mode,
+  tiled,
   onPanel,
   onLook,
   onMode,
@@ -143,6 +171,7 @@ function Looks({
   recipes: React.ReactNode;
   panel: Panel;
   look: Look;
+  tiled: boolean;
   mode: CompareMode;
   onPanel: (panel: Panel) => void;
   onLook: (look: Look) => void;
@@ -176,6 +205,10 @@ function Looks({
       {word("Error map", look === "errors", "Black where the result is right, white from ΔE 20 on", () =>
         onLook(look === "errors" ? "result" : "errors"),
       )}
+      {tiled &&
+        word("Tile losses", look === "tiles", "What the tile limit cost each tile: white from ΔE 5 on", () =>
+          onLook(look === "tiles" ? "result" : "tiles"),
+        )}
       {word("In gray", look === "gray", "Lightness alone, original and result", () =>
         onLook(look === "gray" ? "result" : "gray"),
       )}
@@ -240,6 +273,7 @@ export function ReduceStage() {
   const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
   const errors = useErrorMap(palette, link, recipe, look === "errors");
+  const tiles = useTileMap(palette, link, proposed, recipe, look === "tiles");
   if (!link) {
     return (
       <div className="grid grow place-items-center">
@@ -264,7 +298,8 @@ export function ReduceStage() {
     return swatch ? { swatch, index } : null;
   };
   const left = look === "gray" ? grayOriginal : original;
-  const right = look === "errors" ? errors : (painted?.canvas ?? null);
+  const right = look === "errors" ? errors : look === "tiles" ? tiles : (painted?.canvas ?? null);
+  const shows = { errors: "error, white from ΔE 20", tiles: "lost to the limit, white from ΔE 5" };
   const count = `${proposed ? proposed.swatches.length : shown.length} colors`;
   return (
     <>
@@ -275,6 +310,7 @@ export function ReduceStage() {
         panel={panel}
         look={look}
         mode={mode}
+        tiled={Boolean(current.tile)}
         onPanel={setPanel}
         onLook={setLook}
         onMode={setMode}
@@ -325,7 +361,7 @@ export function ReduceStage() {
           original={left}
           result={right}
           version={painted?.version ?? 0}
-          sides={look === "errors" ? ["original", "error, white from ΔE 20"] : ["original", count]}
+          sides={["original", look === "errors" || look === "tiles" ? shows[look] : count]}
           mode={mode}
           onPixel={setPixel}
         >

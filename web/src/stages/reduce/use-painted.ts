@@ -6,6 +6,7 @@ import {
   type Link,
   type Palette,
   type Preview,
+  type Proposal,
   type Recipe,
   type Swatch,
 } from "../../api/client";
@@ -99,6 +100,45 @@ export function useErrorMap(
     enabled: wanted && link !== undefined,
     placeholderData: (before) => before,
     queryFn: async () => createImageBitmap(await fetchErrorMap(palette.id, link?.picture.id ?? "", recipe)),
+  });
+  return wanted ? (query.data ?? null) : null;
+}
+
+const MOST_MAP_SIDE = 4096;
+
+/** What a tile limit cost, a square a tile, at the picture's own size; of the proposal, or of the kept picture. */
+export function useTileMap(
+  palette: Palette,
+  link: Link | undefined,
+  proposed: Proposal | null,
+  recipe: Recipe | null,
+  wanted: boolean,
+) {
+  const inline = proposed?.tile_map ?? "";
+  const size = (proposed ? recipe?.tile : link?.recipe.tile) ?? null;
+  const query = useQuery({
+    queryKey: ["tiles", link?.map, inline, size],
+    enabled: wanted && link !== undefined && size !== null && (inline !== "" || !proposed),
+    placeholderData: (before) => before,
+    queryFn: async () => {
+      const image = new Image();
+      image.src = inline
+        ? `data:image/png;base64,${inline}`
+        : `/api/palettes/${palette.id}/maps/${link?.map}/tiles`;
+      await image.decode();
+      const width = proposed?.width ?? link?.width ?? 1;
+      const height = proposed?.height ?? link?.height ?? 1;
+      // The last row and column of tiles may reach beyond the picture.
+      const scale = Math.min(1, MOST_MAP_SIDE / Math.max(width, height));
+      const canvas = new OffscreenCanvas(Math.round(width * scale), Math.round(height * scale));
+      const pen = canvas.getContext("2d");
+      if (pen) {
+        pen.imageSmoothingEnabled = false;
+        const wide = image.naturalWidth * (size?.width ?? 1) * scale;
+        pen.drawImage(image, 0, 0, wide, image.naturalHeight * (size?.height ?? 1) * scale);
+      }
+      return canvas;
+    },
   });
   return wanted ? (query.data ?? null) : null;
 }

@@ -1,0 +1,62 @@
+import type { PictureCard } from "../api/client";
+import { go } from "../shell/path";
+import { useScreen } from "../shell/store";
+import { TextButton } from "../ui/button";
+import { SelectMark } from "./check";
+import { useSelection } from "./selection";
+import { useBegin } from "./use-bring-in";
+import { useTrash } from "./use-trash";
+
+/** A picture; opens the bench of its palette, or begins one. */
+export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
+  const throwAway = useTrash().one;
+  const say = useScreen((screen) => screen.say);
+  const makePalette = useBegin();
+  const { chosen, toggle } = useSelection();
+  const begin = async () => {
+    if (chosen) return toggle(card.id);
+    try {
+      const palette = card.palettes[0] ?? (await makePalette(card.id));
+      if (palette) go(`/palettes/${palette}`);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
+  return (
+    <li className="group relative min-w-0">
+      <button
+        type="button"
+        disabled={trash}
+        aria-pressed={chosen ? chosen.has(card.id) : undefined}
+        onClick={() => void begin()}
+        className="block w-full text-left outline-offset-4"
+      >
+        <span className="block aspect-[3/2] overflow-hidden bg-well">
+          <img
+            src={`/api/pictures/${card.id}/thumbnail`}
+            alt=""
+            loading="lazy"
+            className="size-full object-cover"
+          />
+        </span>
+        {chosen && <SelectMark on={chosen.has(card.id)} />}
+        <span className="mt-1.5 block truncate text-[14px] font-semibold group-hover:underline">
+          {card.name}
+        </span>
+        <span className="block text-[13px] text-quiet">
+          {card.width} × {card.height} · {card.distinct.toLocaleString("en")} colors
+        </span>
+      </button>
+      {!chosen && (
+        <TextButton
+          className="absolute top-1 right-1 bg-ground opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+          aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
+          style={trash ? { opacity: 1 } : undefined}
+          onClick={() => void throwAway("pictures", card.id, card.name, trash)}
+        >
+          {trash ? "Put back" : "Trash"}
+        </TextButton>
+      )}
+    </li>
+  );
+}

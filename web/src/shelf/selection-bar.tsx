@@ -1,0 +1,99 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, type Recipe, unwrap } from "../api/client";
+import { useMenus } from "../api/palette";
+import { useScreen } from "../shell/store";
+import { proofLabel } from "../stages/reduce/proofs";
+import { Button, TextButton } from "../ui/button";
+import { ChoiceWord } from "../ui/sentence";
+import { useSelection } from "./selection";
+import { useTrash } from "./use-trash";
+
+const USUAL = "usual";
+
+/** What can be done with the selected cards. */
+export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictures: string[] }) {
+  const { chosen, choose, end } = useSelection();
+  const menus = useMenus();
+  const queries = useQueryClient();
+  const say = useScreen((screen) => screen.say);
+  const { many } = useTrash();
+  const [recipe, setRecipe] = useState(USUAL);
+  const kept = useQuery({ queryKey: ["recipes"], queryFn: () => unwrap(client.GET("/api/recipes")) });
+  const chosenPictures = pictures.filter((id) => chosen?.has(id));
+  const chosenPalettes = palettes.filter((id) => chosen?.has(id));
+  const count = chosenPictures.length + chosenPalettes.length;
+  const said = [
+    chosenPictures.length
+      ? `${chosenPictures.length} ${chosenPictures.length === 1 ? "picture" : "pictures"}`
+      : "",
+    chosenPalettes.length
+      ? `${chosenPalettes.length} ${chosenPalettes.length === 1 ? "palette" : "palettes"}`
+      : "",
+  ].filter(Boolean);
+  const reduce = async () => {
+    const entry = kept.data?.find((candidate) => candidate.id === recipe);
+    try {
+      await unwrap(
+        client.POST("/api/jobs/batches", {
+          body: {
+            pictures: chosenPictures,
+            recipe: (entry?.recipe ?? {}) as Recipe,
+            name: entry?.name ?? "",
+          },
+        }),
+      );
+      await queries.invalidateQueries({ queryKey: ["jobs"] });
+      end();
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
+  const choices = [
+    { id: USUAL, label: "24 colors, as usual", use: "Perceptual split, not dithered." },
+    ...(kept.data ?? []).map((entry) => ({
+      id: entry.id,
+      label: `“${entry.name}”`,
+      use: menus.data ? proofLabel(entry.recipe as Recipe, menus.data) : "",
+    })),
+  ];
+  return (
+    <section
+      aria-label="Selection"
+      className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-panel px-6 py-1.5"
+    >
+      <span role="status" className="font-semibold">
+        {said.length ? `${said.join(" and ")} selected` : "Click what you want to select"}
+      </span>
+      <TextButton onClick={() => choose([...pictures, ...palettes])}>All</TextButton>
+      <TextButton disabled={count === 0} onClick={() => choose([])}>
+        None
+      </TextButton>
+      <span className="grow" />
+      {chosenPictures.length > 0 && (
+        <span className="flex items-center gap-2 text-[15px]">
+          Reduce {chosenPictures.length === 1 ? "it" : "them"} to{" "}
+          <ChoiceWord label="Recipe of the batch" value={recipe} choices={choices} onChange={setRecipe} />
+          <Button primary onClick={() => void reduce()}>
+            Start
+          </Button>
+        </span>
+      )}
+      <Button
+        disabled={count === 0}
+        onClick={() =>
+          void many(
+            [
+              ...chosenPictures.map((id) => ["pictures", id] as const),
+              ...chosenPalettes.map((id) => ["palettes", id] as const),
+            ],
+            said.join(" and "),
+          ).then(end)
+        }
+      >
+        Trash
+      </Button>
+      <Button onClick={end}>Done</Button>
+    </section>
+  );
+}

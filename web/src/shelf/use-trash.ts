@@ -1,0 +1,45 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { client, unwrap } from "../api/client";
+import { useScreen } from "../shell/store";
+
+export type Kind = "palettes" | "pictures";
+
+/** Into the trash, with the offer to put it back; or out of it again. */
+export function useTrash() {
+  const queries = useQueryClient();
+  const say = useScreen((screen) => screen.say);
+  const send = async (kind: Kind, id: string, restore: boolean) => {
+    try {
+      if (kind === "palettes") {
+        const params = { path: { palette_id: id } };
+        if (restore) await unwrap(client.POST("/api/palettes/{palette_id}/restore", { params }));
+        else await unwrap(client.DELETE("/api/palettes/{palette_id}", { params }));
+      } else {
+        const params = { path: { picture_id: id } };
+        if (restore) await unwrap(client.POST("/api/pictures/{picture_id}/restore", { params }));
+        else await unwrap(client.DELETE("/api/pictures/{picture_id}", { params }));
+      }
+      await queries.invalidateQueries({ queryKey: ["shelf"] });
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
+  const one = async (kind: Kind, id: string, name: string, restore: boolean) => {
+    await send(kind, id, restore);
+    if (!restore)
+      say(`“${name}” is in the trash.`, {
+        action: { label: "Put it back", run: () => void send(kind, id, true) },
+      });
+  };
+  /** Several at once, with one offer to put them all back. */
+  const many = async (cards: (readonly [Kind, string])[], said: string) => {
+    for (const [kind, id] of cards) await send(kind, id, false);
+    say(`${said} in the trash.`, {
+      action: {
+        label: "Put them back",
+        run: () => void Promise.all(cards.map(([kind, id]) => send(kind, id, true))),
+      },
+    });
+  };
+  return { one, many };
+}
