@@ -118,7 +118,7 @@ def speed() -> None:
 
 
 def dithering() -> None:
-    """Error diffusion in linear light against Pillow's in plain RGB, same palette; ordered for comparison."""
+    """Error diffusion of every kernel in linear light against Pillow's in plain RGB, same palette; ordered for comparison."""
     image = megapixels(1)
     rgba = np.array(image.convert("RGBA"))
     histogram = build_histogram(rgba)
@@ -129,15 +129,16 @@ def dithering() -> None:
         target = Target(rgba, histogram, rgb, oklab, nearest, -1, 1.0)
         holder = Image.new("P", (1, 1))
         holder.putpalette(rgb.ravel().tolist())
-        mine, ordered, pillow = medians(
-            lambda target=target: DITHERS["floyd-steinberg"].lay_out(target),
+        diffusing = [dither for dither in DITHERS if dither.is_diffusion]
+        *mine, ordered, pillow = medians(
+            *(lambda dither=dither, target=target: dither.lay_out(target) for dither in diffusing),
             lambda target=target: DITHERS["ordered"].lay_out(target),
             lambda holder=holder: image.quantize(palette=holder, dither=Image.Dither.FLOYDSTEINBERG),
             runs=15,
         )
-        report(
-            f"error diffusion 1 MP, {colors} / Pillow in RGB", f"{mine * 1e3:.0f} ms / {pillow * 1e3:.0f} ms", mine / pillow, budget
-        )
+        for dither, seconds in zip(diffusing, mine, strict=True):
+            figures = f"{seconds * 1e3:.0f} ms / {pillow * 1e3:.0f} ms"
+            report(f"{dither.label} 1 MP, {colors} / Pillow's Floyd–Steinberg in RGB", figures, seconds / pillow, budget)
         note(f"ordered 8×8 1 MP, {colors}", f"{ordered * 1e3:.0f} ms")
 
 

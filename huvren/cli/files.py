@@ -1,5 +1,8 @@
 """Files of the command line: read, written, and the format that an ending or an id names."""
 
+import argparse
+import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -7,6 +10,7 @@ from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Format
 from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.palette.values import Palette
+from huvren.core.progress import Watch, unwatched
 
 
 def read_bytes(path: Path) -> bytes:
@@ -48,3 +52,27 @@ def writer_for(path: Path) -> Format:
 def listed(palette: Palette) -> list[dict[str, Any]]:
     """Swatches for `--json`."""
     return [{"hex": s.color.hex, "name": s.name, "group": palette.group_name(s.group) or None} for s in palette.swatches]
+
+
+def number_between(low: float, high: float, kind: type) -> Callable[[str], Any]:
+    """A reader of numbers for argparse, with a sentence for those out of range."""
+
+    def number(text: str) -> Any:
+        value = kind(text)
+        if not low <= value <= high:
+            raise argparse.ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
+        return value
+
+    return number
+
+
+def progress_of(name: str) -> Watch:
+    """Progress on one line of the terminal; nothing where standard error is no terminal."""
+    if not sys.stderr.isatty():
+        return unwatched
+
+    def show(step: str, share: float) -> None:
+        end = "\r\033[K" if share >= 1 else ""
+        print(f"\r\033[K{name}: {step} {share:4.0%}{end}", end="", file=sys.stderr, flush=True)
+
+    return show

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from huvren.cli.files import listed, palette_writers, read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.cli.files import listed, number_between, palette_writers, read_bytes, read_likeliest, write_bytes, writer_for
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Document, Format, Found
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
@@ -25,23 +25,6 @@ from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.recipe import FEWEST, MOST, ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
-
-
-def _whole(low: int, high: int) -> Any:
-    def number(text: str) -> int:
-        value = int(text)
-        if not low <= value <= high:
-            raise argparse.ArgumentTypeError(f"{value} is not between {low} and {high}")
-        return value
-
-    return number
-
-
-def _tolerance(text: str) -> float:
-    value = float(text)
-    if not 0 <= value <= 100:
-        raise argparse.ArgumentTypeError(f"{text} is not between 0 and 100")
-    return value
 
 
 def _ramp(options: argparse.Namespace) -> int:
@@ -200,7 +183,7 @@ def add_commands(commands: Any) -> None:
         description="Ramp from the first COLOR through the others to the last in N steps, in SPACE.",
     )  # fmt: skip
     ramp.add_argument("colors", nargs="+", metavar="COLOR", help="any notation, for example '#262b5c' or 'oklch(0.8 0.1 85)'")
-    ramp.add_argument("--steps", type=_whole(FEWEST_STEPS, MOST_STEPS), default=9, metavar="N", help="2 to 64, else 9")
+    ramp.add_argument("--steps", type=number_between(FEWEST_STEPS, MOST_STEPS, int), default=9, metavar="N", help="2 to 64, else 9")
     ramp.add_argument("--space", choices=WAYS.ids(), default="oklab")
     ramp.add_argument("--hue", choices=HUE_ROUTES.ids(), default="shorter", help="the way round the hue circle, for oklch")
     form = ramp.add_mutually_exclusive_group()
@@ -212,7 +195,8 @@ def add_commands(commands: Any) -> None:
         "merge", help="merge near twins", description="Merge swatches within TOLERANCE ΔE of each other, keeping RULE."
     )
     merge.add_argument("file", type=Path, metavar="FILE")
-    merge.add_argument("--tolerance", type=_tolerance, required=True, metavar="T", help="ΔE in OKLab × 100; 2 is hard to see")
+    tolerance = number_between(0, 100, float)
+    merge.add_argument("--tolerance", type=tolerance, required=True, metavar="T", help="ΔE in OKLab × 100; 2 is hard to see")
     merge.add_argument("--keep", choices=SURVIVORS.ids(), default="first", help="who stays of each cluster")
     merge.add_argument("--out", type=Path, required=True, metavar="FILE")
     merge.add_argument("--json", action="store_true")
@@ -233,7 +217,7 @@ def add_commands(commands: Any) -> None:
     convert.add_argument("inputs", type=Path, nargs="+", metavar="IN", help="palettes, pictures of few colors, or any text")
     convert.add_argument("--to", required=True, metavar="FORMAT", help=", ".join(f.id for f in palette_writers()))
     convert.add_argument("--set", action="append", default=[], metavar="OPTION=CHOICE", help="an option of the format")
-    convert.add_argument("--colors", type=_whole(FEWEST, MOST), metavar="N", help="reduce pictures to N colors first")
+    convert.add_argument("--colors", type=number_between(FEWEST, MOST, int), metavar="N", help="reduce pictures to N colors first")
     where = convert.add_mutually_exclusive_group()
     where.add_argument("--out", type=Path, metavar="PATH")
     where.add_argument("--out-dir", type=Path, metavar="DIR")

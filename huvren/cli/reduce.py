@@ -9,13 +9,15 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
-from huvren.cli.files import read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.cli.files import number_between, progress_of, read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.core.color.arrays import Bytes
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture, read_picture
+from huvren.core.progress import part_of
 from huvren.core.reduction.adopt import adopt, kept_colors, paint_with
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.curve import error_curve
@@ -24,6 +26,7 @@ from huvren.core.reduction.histogram import build_histogram
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.recipe import FEWEST, MOST, ORDERS, ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
+from huvren.core.reduction.weighing import mask_of_gray
 
 
 def read_picture_file(path: Path) -> Picture:
@@ -99,8 +102,15 @@ def _places(options: argparse.Namespace) -> list[Path]:
     return places
 
 
+def _mask(path: Path, picture: Picture) -> Bytes:
+    gray = read_picture_file(path).rgba[..., :3].mean(axis=2)
+    return mask_of_gray(np.rint(gray).astype(np.uint8), picture.width, picture.height)
+
+
 def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: ReduceRecipe, target: Format | None) -> dict[str, Any]:
     clock = time.perf_counter()
+    watch = progress_of(path.name)
+    watch("reading", 0.0)
     picture = read_picture_file(path)
     seconds = {"read": time.perf_counter() - clock}
     locked = [Swatch(c, suggest_name(c), locked=True) for c in (parse_color(text) for text in options.keep)]
@@ -111,7 +121,9 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
         palette = Palette(found.name, (*locked, *found.swatches), found.groups)
         if len(palette.swatches) > MOST:
             raise BadInput(f"“{options.palette.name}” makes {len(palette.swatches)} colors; an indexed picture holds {MOST}.")
-    reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed)
+    mask = _mask(options.mask, picture) if options.mask else None
+    reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed, watch=part_of(watch, 0.2, 0.8), mask=mask)
+    watch("writing", 0.8)
     adopted = adopt(palette, reduction, path.name, recipe.order) if fixed is None else paint_with(palette, reduction)
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
@@ -123,6 +135,7 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     if target is not None and target.write is not None:
         where = options.save_palette if options.out else out.with_suffix(target.endings[0])
         write_bytes(where, target.write(Document(adopted.palette)))
+    watch("done", 1.0)
     seconds |= {**reduction.seconds, "write": time.perf_counter() - clock}
     counts: dict[str, int] = {}
     for index, swatch_id in enumerate(adopted.table):
@@ -179,28 +192,20 @@ def _curve(options: argparse.Namespace) -> int:
     return 0
 
 
-def _between(low: float, high: float, kind: type) -> Any:
-    def number(text: str) -> Any:
-        value = kind(text)
-        if not low <= value <= high:
-            raise argparse.ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
-        return value
-
-    return number
-
-
 def add_commands(commands: Any) -> None:
     """The commands of this file."""
     reduce = commands.add_parser(
         "reduce", help="reduce pictures to few colors",
         description="Reduce to N colors chosen by CHOOSER, keeping the colors given, dithered as told.",
     )  # fmt: skip
-    percent, count = _between(0, 100, int), _between(FEWEST, MOST, int)
+    percent, count = number_between(0, 100, int), number_between(FEWEST, MOST, int)
+    near, contrast = number_between(0, 50, float), number_between(0, 100, float)
     reduce.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {', '.join(READABLE.values())}")
     reduce.add_argument("--recipe", type=Path, metavar="FILE.json", help="settings to begin with; options go over them")
     reduce.add_argument("--colors", type=count, metavar="N", help="1 to 256; 24 where it is left out")
     reduce.add_argument("--chooser", choices=CHOOSERS.ids())
     reduce.add_argument("--accent", type=percent, metavar="0..100", help="protect small saturated areas")
+    reduce.add_argument("--mask", type=Path, metavar="FILE", help="gray picture: black parts are ignored, white ones count eightfold")
     reduce.add_argument("--solid", action="append", choices=("black", "white"), help="a solid color that must be there")
     reduce.add_argument("--depth", metavar="BITS", help="bits a channel such as 5-6-5, or levels such as 6x6x6")
     reduce.add_argument("--from-list", type=Path, metavar="FILE", help="choose from the colors of this file")
@@ -213,8 +218,8 @@ def add_commands(commands: Any) -> None:
     reduce.add_argument("--strength", type=percent, metavar="0..100")
     reduce.add_argument("--working", choices=("linear", "oklab"), help="what is mixed and passed on")
     reduce.add_argument("--one-way", action="store_true", help="diffuse from left to right in every row")
-    reduce.add_argument("--flats", type=_between(0, 50, float), metavar="ΔE", help="leave colors this near to a swatch undithered")
-    reduce.add_argument("--pair-limit", type=_between(0, 100, float), metavar="ΔE", help="largest contrast of a dithered pair")
+    reduce.add_argument("--flats", type=near, metavar="ΔE", help="leave colors this near to a swatch undithered")
+    reduce.add_argument("--pair-limit", type=contrast, metavar="ΔE", help="largest contrast of a dithered pair")
     reduce.add_argument("--tile", metavar="WxH:M", help="at most M colors in each tile, such as 8x8:4")
     reduce.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
     reduce.add_argument("--out", type=Path, metavar="OUT.png")

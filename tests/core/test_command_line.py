@@ -246,3 +246,32 @@ def test_contradictions_are_told(picture: Path, tmp_path: Path, capsys: pytest.C
         assert (status, said in error) == (1, True), error
         assert not out.exists()
     assert "Say where the result goes" in run(capsys, "reduce", picture)[2]
+
+
+def test_a_mask_weighs_parts_and_must_fit(picture: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    halves = np.zeros((96, 128), np.uint8)
+    halves[:, 64:] = 128
+    mask, out = picture.with_name("mask.png"), picture.with_name("o.png")
+    Image.fromarray(halves, "L").save(mask)
+    assert main(["reduce", str(picture), "--colors", "6", "--mask", str(mask), "--out", str(out), "--json"]) == 0
+    masked = json.loads(capsys.readouterr().out)
+    right = picture.with_name("right.png")
+    Image.open(picture).crop((64, 0, 128, 96)).save(right)
+    assert main(["reduce", str(right), "--colors", "6", "--out", str(out), "--json"]) == 0
+    alone = json.loads(capsys.readouterr().out)
+    assert [c["hex"] for c in masked["colors"]] == [c["hex"] for c in alone["colors"]], "as if the ignored half were not there"
+    Image.fromarray(halves[:50], "L").save(mask)
+    assert main(["reduce", str(picture), "--mask", str(mask), "--out", str(out)]) == 1
+    assert "The mask has 128 × 50 pixels, but the picture has 128 × 96." in capsys.readouterr().err
+
+
+def test_progress_is_shown_on_a_terminal_only(
+    picture: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert main(["reduce", str(picture), "--out", str(picture.with_name("o.png"))]) == 0
+    assert capsys.readouterr().err == ""
+    monkeypatch.setattr("sys.stderr.isatty", lambda: True)
+    assert main(["reduce", str(picture), "--out", str(picture.with_name("o.png"))]) == 0
+    shown = capsys.readouterr().err
+    assert "plate.png: choosing colors  26%" in shown
+    assert shown.endswith("100%\r\033[K")

@@ -1,6 +1,7 @@
 """Choosers, weights, metrics, dithers, tile limits and the error curve: against published tables, brute force and by hand."""
 
 import itertools
+import tracemalloc
 from collections.abc import Callable
 
 import numpy as np
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 
 from huvren.core.color.difference import ciede2000
 from huvren.core.color.spaces import convert
-from huvren.core.errors import BadInput
+from huvren.core.errors import BadInput, Cancelled
 from huvren.core.palette.values import Palette
 from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.choosers import CHOOSERS, best_of_list
@@ -28,7 +29,7 @@ from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, okl
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.reduction.recipe import ReduceRecipe, TileLimit, say
-from huvren.core.reduction.reduce import flatten_over, reduce_picture
+from huvren.core.reduction.reduce import choose_colors, flatten_over, reduce_picture
 from huvren.core.reduction.tiles import limit_tiles
 from huvren.core.reduction.weighing import BrushMark, RectangleMark, draw_mask, protect_accents
 from huvren.demo.plates import plate_lamplight
@@ -466,3 +467,35 @@ def test_the_sentence_says_every_choice() -> None:
     assert say(ReduceRecipe(chooser="fixed-list", listed=["#000"], list_name="Press")).startswith(
         "Reduce chosen by a fixed list, “Press”"
     )
+
+
+# Progress and memory
+
+
+def test_the_watch_is_told_of_rising_shares_and_may_end_the_work() -> None:
+    told: list[tuple[str, float]] = []
+    reduce_picture(PICTURE, ReduceRecipe(colors=5), watch=lambda step, share: told.append((step, share)))
+    assert [share for _, share in told] == sorted({share for _, share in told})
+
+    def called_off(step: str, share: float) -> None:
+        if share > 0.3:
+            raise Cancelled("Enough.")
+
+    with pytest.raises(Cancelled):
+        reduce_picture(PICTURE, ReduceRecipe(colors=5), watch=called_off)
+
+
+@pytest.mark.parametrize("chooser", [c.id for c in CHOOSERS if c.id != "own"])
+def test_no_chooser_needs_more_than_a_few_bytes_a_pixel(chooser: str) -> None:
+    """A picture of 1.5 million pixels and some 400 thousand colors; the histogram is there before, as it is in use."""
+    rgba = painted(1000, 1500)
+    rgba[..., :3] ^= np.random.default_rng(5).integers(0, 8, (1000, 1500, 3)).astype(np.uint8)
+    histogram = build_histogram(rgba)
+    assert histogram.distinct > 100_000
+    listed = [f"#{r:02x}{g:02x}{b:02x}" for r in (0, 90, 180, 250) for g in (0, 90, 180, 250) for b in (0, 128, 250)]
+    recipe = ReduceRecipe(colors=32, chooser=chooser, listed=listed)
+    tracemalloc.start()
+    choose_colors(histogram, recipe, [], 32)
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert peak / (1000 * 1500) < 16

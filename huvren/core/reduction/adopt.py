@@ -80,9 +80,7 @@ def _first_places(indices: Bytes) -> Integers:
     return first
 
 
-def _in_order(
-    order: str, palette: Palette, swatches: list[Swatch], counts: dict[str, int], places: dict[str, int]
-) -> list[Swatch]:
+def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict[str, int], places: dict[str, int]) -> list[Swatch]:
     """Swatches group by group, within each by lightness, use, hue (neutrals first), first place, or as they stood before."""
     section = {group.id: place for place, group in enumerate(palette.groups)}
     before = {swatch.id: place for place, swatch in enumerate(palette.swatches)}

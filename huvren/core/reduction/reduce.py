@@ -116,12 +116,13 @@ def reduce_picture(
     histogram: Histogram | None = None,
     fixed: Sequence[ColorBytes] | None = None,
     watch: Watch = unwatched,
+    mask: Bytes | None = None,
 ) -> Reduction:
     """Reduce an (h, w, 4) uint8 picture.
 
     keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
-    fixed : use exactly these colors and choose none. watch : told of every step. Raises `BadInput` for settings that
-    contradict each other, and whatever the watch raises.
+    fixed : use exactly these colors and choose none. watch : told of every step. mask : see `mask_of_gray`, in place of
+    the recipe's marks. Raises `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
     seconds: dict[str, float] = {}
     notes: list[str] = []
@@ -154,7 +155,8 @@ def reduce_picture(
         if len(rgb) == 0 and histogram.distinct:
             raise BadInput("The fixed list holds no color. Give at least one.")
     else:
-        mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0]) if recipe.marks else None
+        if mask is None and recipe.marks:
+            mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0])
         weights = None if mask is None else weigh_by_marks(rgba, histogram, mask)
         if weights is not None and not weights.any():
             notes.append("The marks ignore the whole picture, so all of it counts.")

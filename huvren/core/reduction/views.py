@@ -39,7 +39,7 @@ def tile_map(losses: Floats) -> Bytes:
     A tile that lost anything at all is never black.
     """
     shades = np.rint(np.clip(losses / TILE_WHITE_AT, 0, 1) * 255)
-    return np.where(losses > 0, np.maximum(shades, 24), 0).astype(np.uint8)
+    return np.where(losses > 0, np.maximum(shades, 64), 0).astype(np.uint8)
 
 
 def gray_levels(lightness: Floats) -> Bytes:

@@ -13,6 +13,7 @@ from numba import get_num_threads, njit, prange
 from pydantic import BaseModel, ConfigDict, Field
 
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.errors import BadInput
 from huvren.core.reduction.histogram import Histogram, Points, as_words, rank_of
 
 MASK_MOST = 512
@@ -73,6 +74,22 @@ def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: in
         cover = np.clip(2 * (1 - far / radius), 0, 1)
         mask = mask * (1 - cover) + mark.weight * cover
     return np.rint(np.clip(mask, 0, MOST_WEIGHT) * ONCE).astype(np.uint8)
+
+
+def mask_of_gray(gray: Bytes, width: int, height: int) -> Bytes:
+    """A gray picture as a mask: black ignores, middle gray (128) counts once, white eight times.
+
+    gray : (h, w) uint8 of the picture's own size. Raises `BadInput` for any other.
+    """
+    if gray.shape != (height, width):
+        raise BadInput(
+            f"The mask has {gray.shape[1]} × {gray.shape[0]} pixels, but the picture has {width} × {height}. "
+            "Make the mask as large as the picture."
+        )
+    level = np.arange(256)
+    weight = np.where(level <= 128, level / 128, MOST_WEIGHT ** ((level - 128) / 127))
+    shares: Bytes = np.rint(weight * ONCE).astype(np.uint8)
+    return shares[gray]
 
 
 @njit(parallel=True, cache=True)

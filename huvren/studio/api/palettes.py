@@ -166,7 +166,8 @@ def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpR
         swatches=swatches_out(adopted.palette, coverage_of([link])),
         groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
         figures=_figures(reduction), notes=list(reduction.notes),
-        worst_tiles=reductions.worst_tiles(reduction), tile_map=b64encode(reductions.tile_picture(reduction)).decode(), is_full=proposed.is_full,
+        worst_tiles=reductions.worst_tiles(reduction), tile_map=b64encode(reductions.tile_picture(reduction)).decode(),
+        is_full=proposed.is_full,
         revision=state.row.head, sentence=proposed.sentence,
     ).model_dump_json().encode()  # fmt: skip
     body = len(head).to_bytes(4, "little") + head + reduction.indices.tobytes()

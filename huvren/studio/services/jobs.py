@@ -24,7 +24,9 @@ JOB_PIXELS = 4_000_000
 """Pictures of more pixels than this are reduced as a job: it takes longer than an artist likes to stare at."""
 MOST_ATTEMPTS = 2
 OPEN = (JobState.WAITING, JobState.WORKING)
-STOPPED_TWICE = "The work was broken off twice, perhaps for want of memory. Nothing was changed; try again, or take a smaller picture."
+STOPPED_TWICE = (
+    "The work was broken off twice, perhaps for want of memory. Nothing was changed; try again, or take a smaller picture."
+)
 MOST_OPEN = 50
 
 
@@ -144,4 +146,3 @@ def _fail(turn: Turn, message: str) -> None:
 def listed(owner: AbstractBaseUser) -> Sequence[Job]:
     """The artist's newest jobs, newest first, with how many results a batch has as `made`."""
     return Job.objects.filter(owner=owner).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN]
-

@@ -13,8 +13,8 @@ from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.formats import FORMATS, Document
 from huvren.core.palette import values
-from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.pictures import encode_gray
+from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
@@ -170,9 +170,7 @@ def keep(
     return kept
 
 
-def create_from_picture(
-    owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None
-) -> palettes.State:
+def create_from_picture(owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None) -> palettes.State:
     """A new palette from a picture, reduced by the recipe."""
     picture = get_owned(Picture, owner, picture_id)
     seed = _seed(None, 0, recipe) + str(picture_id)

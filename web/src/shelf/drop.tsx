@@ -68,7 +68,7 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
       {(over || progress) && (
         <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-lg border-2 border-dashed border-ink bg-ground/85">
           {progress ? (
-            <div role="status" className="w-80">
+            <div role="status" className="w-96 rounded-md border border-ink bg-panel p-6">
               <p className="mb-2 truncate font-semibold">{progress.name}</p>
               <div
                 role="progressbar"

@@ -226,7 +226,7 @@ function OwnTile({ tile, onChange }: { tile: NonNullable<Recipe["tile"]>; onChan
       min={1}
       max={256}
       value={tile[key]}
-      className="w-14 border-b border-ink bg-transparent text-right"
+      className="w-11 border-b border-ink bg-transparent text-right"
       onChange={(event) => {
         const value = Math.round(Number(event.target.value));
         if (value >= 1 && value <= 256) onChange({ tile: { ...tile, [key]: value } });
@@ -235,7 +235,7 @@ function OwnTile({ tile, onChange }: { tile: NonNullable<Recipe["tile"]>; onChan
     />
   );
   return (
-    <p className="mt-1.5 flex items-baseline gap-1.5">
+    <p className="mt-1.5 flex items-baseline gap-1.5 whitespace-nowrap">
       at most {field("Colors in a tile", "colors")} colors in {field("Width of a tile", "width")} ×{" "}
       {field("Height of a tile", "height")} pixels
     </p>

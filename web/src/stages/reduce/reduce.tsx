@@ -268,6 +268,7 @@ export function ReduceStage() {
   const [weigh, setWeigh] = useState<WeighState>({ shape: "rectangle", weight: 4, radius: 0.06 });
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
   const link = palette.links[0];
+  const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   const original = useOriginal(link?.picture.id);
   const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
   const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
@@ -345,7 +346,7 @@ export function ReduceStage() {
         />
       )}
       <div className={`relative flex min-h-0 grow flex-col ${panel === "proofs" ? "hidden" : ""}`}>
-        {(busy || keeping) && (
+        {(busy || (keeping && !job)) && (
           <div
             role="progressbar"
             aria-label="Reducing"
