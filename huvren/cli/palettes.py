@@ -1,4 +1,4 @@
-"""`huvren ramp`, `merge`, `sort` and `convert`: palettes in, palettes out."""
+"""`huvren ramp`, `merge`, `sort`, `mix`, `match` and `convert`: palettes in, palettes out."""
 
 import argparse
 import json
@@ -7,14 +7,19 @@ from pathlib import Path
 from typing import Any
 
 from huvren.cli.files import listed, number_between, palette_writers, read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.core.color.mixing import MODELS, ladder, mix
+from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Document, Format, Found
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
 from huvren.core.formats.report import Loss, keep_report
+from huvren.core.palette.clusters import MOST_CLUSTERED
+from huvren.core.palette.matching import match
 from huvren.core.palette.merging import SURVIVORS
+from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.operations import Operation
-from huvren.core.palette.operations.merge import MergeNearTwins
-from huvren.core.palette.operations.sort import SortSwatches
+from huvren.core.palette.operations.merge import MergeNearTwins, MergeToCount
+from huvren.core.palette.operations.sort import SmoothOrder, SortSwatches
 from huvren.core.palette.sorting import SORT_KEYS
 from huvren.core.palette.values import Palette
 from huvren.core.pictures import read_picture
@@ -78,14 +83,60 @@ def _change(options: argparse.Namespace, operation: Operation) -> int:
 
 
 def _merge(options: argparse.Namespace) -> int:
+    if options.to is not None:
+        return _change(options, MergeToCount(count=options.to, keep=options.keep))
     return _change(options, MergeNearTwins(tolerance=options.tolerance, keep=options.keep))
 
 
 def _sort(options: argparse.Namespace) -> int:
+    if options.smooth:
+        return _change(options, SmoothOrder())
     keys = [key.strip() for key in options.by.split(",")]
     for key in keys:
         SORT_KEYS[key]
     return _change(options, SortSwatches(keys=keys, descending=options.descending))
+
+
+def _mix(options: argparse.Namespace) -> int:
+    colors = [parse_color(text) for text in options.colors]
+    if len(colors) < 2:
+        raise BadInput("Mixing needs two colors or more. Name another one.")
+    try:
+        parts = [float(part) for part in options.parts.split(":")] if options.parts else [1.0] * len(colors)
+    except ValueError:
+        raise BadInput(f"“{options.parts[:40]}” are no parts. Write numbers with colons between, such as 3:1.") from None
+    mixed = mix(colors, parts, options.model)
+    steps = ladder(colors[0], colors[1], options.steps, options.model) if options.steps else []
+    if options.steps and len(colors) != 2:
+        raise BadInput(f"A ladder goes between two colors; {len(colors)} were given.")
+    if options.json:
+        said = {"hex": mixed.hex, "name": suggest_name(mixed), "ladder": [color.hex for color in steps]}
+        print(json.dumps(said, ensure_ascii=False))
+        return 0
+    for color in steps or [mixed]:
+        print(f"{color.hex}  {suggest_name(color)}")
+    return 0
+
+
+def _match(options: argparse.Namespace) -> int:
+    first, second = (read_likeliest(path).found.palette for path in (options.first, options.second))
+    found = match(first.swatches, second.swatches)
+    if options.json:
+        rows = [
+            {
+                "hex": m.swatch.color.hex, "name": m.swatch.name,
+                "nearest": None if m.place is None else second.swatches[m.place].color.hex,
+                "index": m.place, "delta": None if m.place is None else round(m.delta, 4),
+            }
+            for m in found
+        ]  # fmt: skip
+        print(json.dumps({"matches": rows}, ensure_ascii=False))
+        return 0
+    for m in found:
+        partner = None if m.place is None else second.swatches[m.place]
+        said = f"{partner.color.hex}  {partner.name:<24} ΔE {m.delta:.2f}" if partner else "nothing of the same alpha"
+        print(f"{m.swatch.color.hex}  {m.swatch.name:<24} {said}")
+    return 0
 
 
 def _loss(loss: Loss) -> dict[str, Any]:
@@ -196,7 +247,9 @@ def add_commands(commands: Any) -> None:
     )
     merge.add_argument("file", type=Path, metavar="FILE")
     tolerance = number_between(0, 100, float)
-    merge.add_argument("--tolerance", type=tolerance, required=True, metavar="T", help="ΔE in OKLab × 100; 2 is hard to see")
+    how_far = merge.add_mutually_exclusive_group(required=True)
+    how_far.add_argument("--tolerance", type=tolerance, metavar="T", help="ΔE in OKLab × 100; 2 is hard to see, 0 for exact twins")
+    how_far.add_argument("--to", type=number_between(1, MOST_CLUSTERED, int), metavar="N", help="until N swatches are left")
     merge.add_argument("--keep", choices=SURVIVORS.ids(), default="first", help="who stays of each cluster")
     merge.add_argument("--out", type=Path, required=True, metavar="FILE")
     merge.add_argument("--json", action="store_true")
@@ -204,11 +257,29 @@ def add_commands(commands: Any) -> None:
 
     sort = commands.add_parser("sort", help="sort a palette", description="Sort all swatches, each group by itself, by KEYS.")
     sort.add_argument("file", type=Path, metavar="FILE")
-    sort.add_argument("--by", required=True, metavar="KEYS", help=f"some of {','.join(SORT_KEYS.ids())}; all but the last are coarse")
+    how = sort.add_mutually_exclusive_group(required=True)
+    how.add_argument("--smooth", action="store_true", help="along a short path through OKLab, so that neighbors differ little")
+    how.add_argument("--by", metavar="KEYS", help=f"some of {','.join(SORT_KEYS.ids())}; all but the last are coarse")
     sort.add_argument("--descending", action="store_true")
     sort.add_argument("--out", type=Path, required=True, metavar="FILE")
     sort.add_argument("--json", action="store_true")
     sort.set_defaults(run=_sort)
+
+    mixing = commands.add_parser("mix", help="mix colors by parts", description="Mix COLORS by PARTS as paint or as light.")
+    mixing.add_argument("colors", nargs="+", metavar="COLOR")
+    mixing.add_argument("--parts", metavar="P:P", help="such as 3:1; equal parts where left out")
+    mixing.add_argument("--model", choices=tuple(MODELS), default="pigment")
+    mixing.add_argument("--steps", type=number_between(1, 64, int), metavar="N", help="the ladder between two colors instead")
+    mixing.add_argument("--json", action="store_true")
+    mixing.set_defaults(run=_mix)
+
+    matching = commands.add_parser(
+        "match", help="each swatch and its nearest in another palette", description="For each swatch of FIRST, its nearest in SECOND."
+    )
+    matching.add_argument("first", type=Path, metavar="FIRST")
+    matching.add_argument("second", type=Path, metavar="SECOND")
+    matching.add_argument("--json", action="store_true")
+    matching.set_defaults(run=_match)
 
     convert = commands.add_parser(
         "convert", help="palette files into another format",

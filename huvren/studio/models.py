@@ -51,6 +51,7 @@ class Picture(models.Model):
     distinct = models.PositiveIntegerField(help_text="distinct opaque colors")
     notes = models.JSONField(default=list)
     proofs = models.JSONField(default=list, help_text="recipes of its proof sheet")
+    favorite = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
     trashed = models.DateTimeField(null=True, blank=True)
 
@@ -139,6 +140,8 @@ class Palette(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="palettes")
     name = models.CharField(max_length=200)
     head = models.PositiveIntegerField(default=1)
+    favorite = models.BooleanField(default=False)
+    origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
     trashed = models.DateTimeField(null=True, blank=True)

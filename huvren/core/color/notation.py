@@ -18,6 +18,7 @@ from huvren.core.errors import BadColor
 CSS_NAMES: dict[str, str] = {name: value for name, value in ImageColor.colormap.items() if isinstance(value, str)}
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
 _FUNCTION = re.compile(r"([a-z]+)\(\s*(.*?)\s*\)", re.IGNORECASE | re.DOTALL)
+_BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 _TURN = {"": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 WAYS = "Try #a1b2c3, a1b2c3, rgb(161 178 195), oklch(0.75 0.03 250) or a CSS color name."
@@ -115,6 +116,8 @@ def parse_color(text: str) -> Color:
         return parse_color(CSS_NAMES[word.lower()])
     if word.lower() == "transparent":
         return Color("srgb", (0.0, 0.0, 0.0), 0.0)
+    if (match := _BLACK.fullmatch(word)) and float(match.group(1)) <= 100:
+        return Color("cmyk", (0.0, 0.0, 0.0, float(match.group(1)) / 100))
     if match := _HEX.fullmatch(word):
         digits = match.group(1)
         if len(digits) <= 4:
@@ -143,22 +146,77 @@ def parse_colors(text: str) -> list[Color]:
     return [parse_color(word) for word in words]
 
 
+_LABELED = re.compile(
+    r"[a-z]+\([^()\n]*\)"
+    r"|(?<![\w#])(?:#|0x)[0-9a-f]{3,8}(?!\w)"
+    r"|(?<![\w#])[0-9a-f]{6}(?:[0-9a-f]{2})?(?!\w)"
+    r"|(?<![\w])K\d{1,3}(?!\w)",
+    re.IGNORECASE,
+)
+"""A color within a line that also says its name."""
+
+
+def parse_named_colors(text: str) -> list[tuple[Color, str]]:
+    """Read a list in which a line may say a color's name: `Lamp core #ffcc66`, `#ffcc66 Lamp core`, `Lamp core: K25`.
+
+    A line that is nothing but colors gives one each, without names. Raises `BadColor` as `parse_colors` does.
+    """
+    named: list[tuple[Color, str]] = []
+    for line in text.splitlines() or [text]:
+        if not line.strip():
+            continue
+        try:
+            named += [(color, "") for color in parse_colors(line)]
+            continue
+        except BadColor as problem:
+            found = _LABELED.findall(line)
+            before, _, after = line.partition(found[0]) if len(found) == 1 else ("", "", "")
+            label = " ".join(part.strip(" \t:;,=-–—\"'“”|") for part in (before, after)).strip()
+            # What looks like a color that went wrong is no name.
+            if not any(letter.isalpha() for letter in label) or "#" in label or "(" in label:
+                raise problem
+        named.append((parse_color(found[0]), label))
+    if not named:
+        raise BadColor(f"There is no color in that text. {WAYS}")
+    return named
+
+
 def _number(value: float, digits: int) -> str:
     return f"{round(value, digits) + 0.0:.{digits}f}".rstrip("0").rstrip(".") if digits else str(round(value))
 
 
+def _percent(value: float) -> str:
+    return f"{_number(value * 100, 1)}%"
+
+
+NOTATIONS: dict[str, Callable[[Color, str], str]] = {
+    "hex": lambda color, alpha: color.hex,
+    "rgb": lambda color, alpha: "rgb({} {} {}{})".format(*color.bytes[:3], alpha),
+    "hsl": lambda color, alpha: _angled("hsl", color, alpha),
+    "hwb": lambda color, alpha: _angled("hwb", color, alpha),
+    "oklch": lambda color, alpha: _listed("oklch", color.to("oklch"), (4, 4, 2), alpha),
+    "oklab": lambda color, alpha: _listed("oklab", color.to("oklab"), (4, 4, 4), alpha),
+    "lch": lambda color, alpha: _listed("lch", color.to("lch"), (2, 2, 2), alpha),
+    "lab": lambda color, alpha: _listed("lab", color.to("lab"), (2, 2, 2), alpha),
+    "display-p3": lambda color, alpha: _listed("color", color.to("display-p3"), (4, 4, 4), alpha, "display-p3 "),
+    "cmyk": lambda color, alpha: "cmyk({} {} {} {})".format(*(_number(v * 100, 1) for v in Color("srgb", color.srgb).to("cmyk"))),
+}
+"""How a color can be written: its id, and a function of the color and its alpha as CSS writes it."""
+
+
+def _angled(name: str, color: Color, alpha: str) -> str:
+    hue, second, third = Color("srgb", color.srgb).to(name)
+    return f"{name}({_number(hue, 1)} {_percent(second)} {_percent(third)}{alpha})"
+
+
+def _listed(name: str, coords: tuple[float, ...], digits: tuple[int, ...], alpha: str, first: str = "") -> str:
+    numbers = " ".join(_number(value, count) for value, count in zip(coords, digits, strict=True))
+    return f"{name}({first}{numbers}{alpha})"
+
+
 def format_css(color: Color, notation: str) -> str:
-    """Write a color as `hex`, `rgb`, `hsl` or `oklch` in CSS Color 4 form."""
+    """Write a color in one of `NOTATIONS`, in CSS Color 4 form; `cmyk` is the plain device formula."""
+    if notation not in NOTATIONS:
+        raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: {', '.join(NOTATIONS)}.")
     alpha = "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
-    if notation == "hex":
-        return color.hex
-    if notation == "rgb":
-        red, green, blue, _ = color.bytes
-        return f"rgb({red} {green} {blue}{alpha})"
-    if notation == "hsl":
-        hue, saturation, lightness = Color("srgb", color.srgb).to("hsl")
-        return f"hsl({_number(hue, 1)} {_number(saturation * 100, 1)}% {_number(lightness * 100, 1)}%{alpha})"
-    if notation == "oklch":
-        lightness, chroma, hue = color.to("oklch")
-        return f"oklch({_number(lightness, 4)} {_number(chroma, 4)} {_number(hue, 2)}{alpha})"
-    raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: hex, rgb, hsl, oklch.")
+    return NOTATIONS[notation](color, alpha)

@@ -1,23 +1,75 @@
-"""Planes of color for the editor: slices of OKLCh as pictures, clear where sRGB ends."""
+"""Planes of color for the editor, as pictures that are clear where sRGB ends. One entry a plane."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.color.arrays import Bytes
+from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.convert import oklch_to_srgb
 from huvren.core.color.gamut import in_srgb_gamut
+from huvren.core.color.spaces import convert
 
 WIDEST_CHROMA = 0.34
 """A little over the largest chroma in sRGB (0.3225, a blue)."""
 
 
-def chroma_lightness_plane(hue_degrees: float, width: int, height: int) -> Bytes:
-    """(height, width, 4) uint8: chroma 0..WIDEST_CHROMA to the right, lightness 0..1 upward, at one hue."""
-    chroma, lightness = np.meshgrid(np.linspace(0, WIDEST_CHROMA, width), np.linspace(1, 0, height))
-    srgb = oklch_to_srgb(np.stack([lightness, chroma, np.full_like(chroma, hue_degrees)], axis=-1))
-    plane = np.zeros((height, width, 4), dtype=np.uint8)
-    plane[..., :3] = np.rint(np.clip(srgb, 0, 1) * 255)
-    plane[..., 3] = np.where(in_srgb_gamut(srgb), 255, 0)
-    return plane
+@dataclass(frozen=True)
+class Plane:
+    """Two coordinates across and up, a third held.
+
+    space : whose coordinates they are; across, up, held : which of its channels, with the ends of the two that are seen.
+    """
+
+    id: str
+    label: str
+    space: str
+    across: tuple[int, float, float]
+    up: tuple[int, float, float]
+    held: int
+    is_round: bool = False
+
+
+PLANES: dict[str, Plane] = {
+    plane.id: plane
+    for plane in (
+        Plane("chroma-lightness", "chroma × lightness", "oklch", (1, 0.0, WIDEST_CHROMA), (0, 0.0, 1.0), 2),
+        Plane("hue-chroma", "hue × chroma", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0),
+        Plane("hue-lightness", "hue × lightness", "oklch", (2, 0.0, 360.0), (0, 0.0, 1.0), 1),
+        Plane("saturation-value", "saturation × value", "hsv", (1, 0.0, 1.0), (2, 0.0, 1.0), 0),
+        Plane("hue-disc", "hue round, chroma outward", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0, is_round=True),
+    )
+}
+
+
+def _place(plane: Plane, held: float, across: Floats, up: Floats) -> Floats:
+    """(..., 3) coordinates of places given by shares 0..1 across and up."""
+    coords = np.empty((*across.shape, 3))
+    coords[..., plane.held] = held
+    if plane.is_round:
+        x, y = across * 2 - 1, up * 2 - 1
+        coords[..., plane.across[0]] = np.degrees(np.arctan2(y, x)) % 360
+        coords[..., plane.up[0]] = np.hypot(x, y) * plane.up[2]
+        return coords
+    for share, (channel, low, high) in ((across, plane.across), (up, plane.up)):
+        coords[..., channel] = low + (high - low) * share
+    return coords
+
+
+_TO_SRGB: dict[str, Callable[[Floats], Floats]] = {"oklch": oklch_to_srgb, "hsv": lambda coords: convert(coords, "hsv", "srgb")}
+
+
+def draw_plane(plane_id: str, held: float, width: int, height: int) -> Bytes:
+    """(height, width, 4) uint8 of a plane at a held coordinate; pixels outside sRGB are clear."""
+    plane = PLANES[plane_id]
+    across, up = np.meshgrid(np.linspace(0, 1, width), np.linspace(1, 0, height))
+    srgb = _TO_SRGB[plane.space](_place(plane, held, across, up))
+    drawn = np.zeros((height, width, 4), dtype=np.uint8)
+    drawn[..., :3] = np.rint(np.clip(srgb, 0, 1) * 255)
+    drawn[..., 3] = np.where(in_srgb_gamut(srgb), 255, 0)
+    if plane.is_round:
+        drawn[np.hypot(across * 2 - 1, up * 2 - 1) > 1, 3] = 0
+    return drawn
 
 
 def chroma_limit(lightness: float, hue_degrees: float) -> float:

@@ -53,6 +53,13 @@ SURVIVORS.register(
     Survivor("first", "the first", "The swatch that stands first in the strip stays as it is.", lambda swatches, usage: swatches[0])
 )
 
+SURVIVORS.register(
+    Survivor(
+        "lightest", "the lightest", "The swatch of the highest lightness stays as it is.",
+        lambda swatches, usage: max(swatches, key=lambda swatch: swatch.color.oklab[0]),
+    )
+)  # fmt: skip
+
 
 def merge(palette: Palette, clusters: Sequence[Sequence[Swatch]], rule: str, usage: Usage) -> tuple[Palette, dict[str, str]]:
     """Merge each cluster into one swatch; the palette after, and who took over from whom.

@@ -1,5 +1,6 @@
 """Sort keys: what swatches can be put in order by, and sorting by several of them."""
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -8,7 +9,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.errors import BadInput
-from huvren.core.palette.values import Swatch
+from huvren.core.palette.values import Swatch, Usage
 from huvren.core.registry import Registry
 
 NEUTRAL_CHROMA = 0.02
@@ -22,24 +23,58 @@ class SortKey:
     id: str
     label: str
     use: str
-    measure: Callable[[Floats], Floats]
-    """(n, 3) OKLCh → (n,)"""
+    measure: Callable[[Sequence[Swatch], Floats, Usage], Floats]
+    """n swatches, their (n, 3) OKLCh and the pixels that each paints → (n,)"""
     step: float
 
 
 SORT_KEYS: Registry[SortKey] = Registry("sort key")
 
 
-def _hue(oklch: Floats) -> Floats:
+def _hue(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
     return np.where(oklch[:, 1] < NEUTRAL_CHROMA, -1.0, oklch[:, 2])
 
 
+def _lightness(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
+    return oklch[:, 0]
+
+
+def _chroma(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
+    return oklch[:, 1]
+
+
+def _family(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
+    """Twelve families of 30° that begin between pink and red, neutrals before them."""
+    return np.where(oklch[:, 1] < NEUTRAL_CHROMA, -1.0, np.floor((oklch[:, 2] + 15) % 360 / 30))
+
+
+def _written(name: str) -> list[tuple[int, int, str]]:
+    """A name as people order names: numbers in it by their value."""
+    parts = re.findall(r"\d+|\D+", name.casefold())
+    return [(0, int(part), "") if part.isdigit() else (1, 0, part) for part in parts]
+
+
+def _name(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
+    written = [_written(swatch.name) for swatch in swatches]
+    ranks = {name: rank for rank, name in enumerate(sorted({tuple(entry) for entry in written}))}
+    return np.array([ranks[tuple(entry)] for entry in written], dtype=np.float64)
+
+
+def _coverage(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
+    return -np.array([usage.get(swatch.id, 0) for swatch in swatches], dtype=np.float64)
+
+
 SORT_KEYS.register(SortKey("hue", "hue", "Round the hue circle from pink; neutrals first. Coarse: sections of 30°.", _hue, 30))
-SORT_KEYS.register(SortKey("lightness", "lightness", "From dark to light. Coarse: tenths.", lambda oklch: oklch[:, 0], 0.1))
-SORT_KEYS.register(SortKey("chroma", "chroma", "From dull to vivid. Coarse: steps of 0.04.", lambda oklch: oklch[:, 1], 0.04))
+SORT_KEYS.register(SortKey("lightness", "lightness", "From dark to light. Coarse: tenths.", _lightness, 0.1))
+SORT_KEYS.register(SortKey("chroma", "chroma", "From dull to vivid. Coarse: steps of 0.04.", _chroma, 0.04))
+SORT_KEYS.register(SortKey("family", "hue family", "Reds, oranges, ambers … in turn, neutrals apart in front.", _family, 1))
+SORT_KEYS.register(SortKey("coverage", "coverage", "From what paints most to what paints nothing.", _coverage, 1))
+SORT_KEYS.register(SortKey("name", "name", "By the alphabet, numbers by their value.", _name, 1))
 
 
-def sorted_places(swatches: Sequence[Swatch], keys: Sequence[str], descending: bool = False) -> list[int]:
+def sorted_places(
+    swatches: Sequence[Swatch], keys: Sequence[str], descending: bool = False, usage: Usage | None = None
+) -> list[int]:
     """Places of `swatches` in sorted order; ties keep their order. Raises `BadInput` for no key or one given twice."""
     if not keys:
         raise BadInput(f"Say what to sort by: {', '.join(SORT_KEYS.ids())}.")
@@ -49,7 +84,7 @@ def sorted_places(swatches: Sequence[Swatch], keys: Sequence[str], descending: b
     if not swatches:
         return []
     oklch = convert(np.array([swatch.color.oklab for swatch in swatches]), "oklab", "oklch")
-    columns = [key.measure(oklch) for key in chosen]
+    columns = [key.measure(swatches, oklch, usage or {}) for key in chosen]
     coarse = [np.floor(column / key.step) for key, column in zip(chosen[:-1], columns[:-1], strict=True)]
     ranks = [*coarse, columns[-1]]
     if descending:

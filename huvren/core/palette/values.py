@@ -1,6 +1,7 @@
 """Swatch, Group, Palette: immutable values. A swatch keeps its id through every change but its removal."""
 
-from collections.abc import Iterable, Mapping
+from bisect import bisect_left
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 from uuid import uuid4
@@ -9,6 +10,8 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
 
 LONGEST_NAME = 200
+LONGEST_NOTE = 2000
+MOST_TAGS, LONGEST_TAG = 20, 40
 MOST_SWATCHES = 100_000
 
 Usage = Mapping[str, int]
@@ -30,29 +33,100 @@ def clean_name(name: str, what: str = "name") -> str:
     return cleaned
 
 
+def clean_tags(tags: Iterable[str]) -> tuple[str, ...]:
+    """Tags on one line each, each once, in order. Raises `BadInput` for too many or too long ones."""
+    cleaned = list(dict.fromkeys(filter(None, (clean_name(tag, "tag") for tag in tags))))
+    if len(cleaned) > MOST_TAGS:
+        raise BadInput(f"{len(cleaned)} tags are too many; {MOST_TAGS} is the most.")
+    if long := next((tag for tag in cleaned if len(tag) > LONGEST_TAG), None):
+        raise BadInput(f"The tag “{long[:30]}…” has {len(long)} characters; {LONGEST_TAG} is the most.")
+    return tuple(cleaned)
+
+
 @dataclass(frozen=True)
 class Swatch:
+    """slot : its numbered place, in palettes that have such; pinned : it keeps that place whatever moves around it."""
+
     color: Color
     name: str = ""
     id: str = field(default_factory=new_id)
     locked: bool = False
     group: str | None = None
+    note: str = ""
+    tags: tuple[str, ...] = ()
+    slot: int | None = None
+    pinned: bool = False
 
 
 @dataclass(frozen=True)
 class Group:
     name: str
     id: str = field(default_factory=new_id)
+    columns: int | None = None
+
+
+@dataclass(frozen=True)
+class Variant:
+    """Other colors for the same swatches, by id. A swatch that is not listed has the palette's present color."""
+
+    name: str
+    id: str = field(default_factory=new_id)
+    colors: tuple[tuple[str, Color], ...] = ()
+
+
+def into_slots(swatches: Sequence[Swatch], slots: int) -> tuple[Swatch, ...]:
+    """Every swatch at a numbered place of its own, in order of the places.
+
+    Pinned ones stay where they are pinned. The others keep their order, and each its place where that still lies behind
+    the one before; else it moves on to the next free one, and where the end is reached all close up.
+    """
+    if len(swatches) > slots:
+        raise BadInput(
+            f"This palette has {slots} numbered places, and {len(swatches)} swatches do not fit. "
+            "Take some out, or give it more places."
+        )
+    pinned = {swatch.slot: swatch for swatch in swatches if swatch.pinned and swatch.slot is not None and swatch.slot < slots}
+    free = [slot for slot in range(slots) if slot not in pinned]
+    staying = {swatch.id for swatch in pinned.values()}
+    loose = [swatch for swatch in swatches if swatch.id not in staying]
+    placed = dict(pinned)
+    last = -1
+    for number, swatch in enumerate(loose):
+        wanted = last + 1 if swatch.slot is None else bisect_left(free, swatch.slot)
+        last = min(max(last + 1, wanted), len(free) - len(loose) + number)
+        placed[free[last]] = replace(swatch, slot=free[last], pinned=False) if swatch.slot != free[last] else swatch
+    return tuple(placed[slot] for slot in sorted(placed))
+
+
+def _of_present(variants: tuple[Variant, ...], swatches: tuple[Swatch, ...]) -> tuple[Variant, ...]:
+    """Variants without the colors of swatches that are gone."""
+    if not variants:
+        return variants
+    present = {swatch.id for swatch in swatches}
+    return tuple(
+        replace(v, colors=tuple(entry for entry in v.colors if entry[0] in present))
+        if any(swatch_id not in present for swatch_id, _ in v.colors)
+        else v
+        for v in variants
+    )
 
 
 @dataclass(frozen=True)
 class Palette:
-    """Swatches in index order. The swatches of one group stand next to each other."""
+    """Swatches in index order. The swatches of one group stand next to each other.
+
+    slots : how many numbered places it has, where they are fixed; variants : its sets of colors, where it has several,
+    and `variant` the id of the one that the swatches show.
+    """
 
     name: str
     swatches: tuple[Swatch, ...] = ()
     groups: tuple[Group, ...] = ()
     columns: int | None = None
+    slots: int | None = None
+    tags: tuple[str, ...] = ()
+    variants: tuple[Variant, ...] = ()
+    variant: str | None = None
 
     def index_of(self, swatch_id: str) -> int:
         for index, swatch in enumerate(self.swatches):
@@ -85,8 +159,27 @@ class Palette:
         kept = tuple(swatches)
         if len(kept) > MOST_SWATCHES:
             raise BadInput(f"A palette holds at most {MOST_SWATCHES:,} swatches; that would make {len(kept):,}.")
+        if self.slots is not None:
+            kept = into_slots(kept, self.slots)
         used = {swatch.group for swatch in kept}
-        return replace(self, swatches=kept, groups=tuple(group for group in self.groups if group.id in used))
+        groups = tuple(group for group in self.groups if group.id in used)
+        return replace(self, swatches=kept, groups=groups, variants=_of_present(self.variants, kept))
+
+    def permuted(self, places: Sequence[int], sources: Sequence[int]) -> "Palette":
+        """The same palette with the swatch of each source at the matching place, taking over its slot."""
+        swatches = list(self.swatches)
+        for place, source in zip(places, sources, strict=True):
+            swatches[place] = replace(self.swatches[source], slot=self.swatches[place].slot)
+        return self.with_swatches(swatches)
+
+    def movable(self, ids: Iterable[str] | None = None) -> dict[str | None, list[int]]:
+        """Places whose swatches may change places, by group: all of them or those named, but never pinned ones."""
+        wanted = None if ids is None else {swatch.id for swatch in self.pick(ids)}
+        by_group: dict[str | None, list[int]] = {}
+        for place, swatch in enumerate(self.swatches):
+            if (wanted is None or swatch.id in wanted) and not swatch.pinned:
+                by_group.setdefault(swatch.group, []).append(place)
+        return by_group
 
     def change(self, swatch_id: str, **changes: Any) -> "Palette":
         """The same palette with one swatch changed."""
@@ -94,62 +187,113 @@ class Palette:
         changed = replace(self.swatches[index], **changes)
         return replace(self, swatches=(*self.swatches[:index], changed, *self.swatches[index + 1 :]))
 
+    def change_all(self, changes: Mapping[str, Swatch]) -> "Palette":
+        """The same palette with the swatches of these ids put in the place of those before."""
+        return self.with_swatches(changes.get(swatch.id, swatch) for swatch in self.swatches)
+
+
+def _color_to_document(color: Color) -> dict[str, Any]:
+    return {"space": color.space, "coords": list(color.coords), "alpha": color.alpha}
+
+
+def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
+    document: dict[str, Any] = {
+        "id": swatch.id, "name": swatch.name, "color": _color_to_document(swatch.color), "locked": swatch.locked,
+        "group": swatch.group,
+    }  # fmt: skip
+    if swatch.note:
+        document["note"] = swatch.note
+    if swatch.tags:
+        document["tags"] = list(swatch.tags)
+    if swatch.slot is not None:
+        document["slot"] = swatch.slot
+    if swatch.pinned:
+        document["pinned"] = True
+    return document
+
 
 def palette_to_document(palette: Palette) -> dict[str, Any]:
-    """A plain JSON document that holds everything; `palette_from_document` gives the same palette back."""
-    return {
+    """A plain JSON document that holds everything; `palette_from_document` gives the same palette back.
+
+    What few palettes have is left out where it is not there.
+    """
+    document: dict[str, Any] = {
         "name": palette.name,
         "columns": palette.columns,
-        "groups": [{"id": group.id, "name": group.name} for group in palette.groups],
-        "swatches": [
-            {
-                "id": swatch.id,
-                "name": swatch.name,
-                "color": {
-                    "space": swatch.color.space,
-                    "coords": list(swatch.color.coords),
-                    "alpha": swatch.color.alpha,
-                },
-                "locked": swatch.locked,
-                "group": swatch.group,
-            }
-            for swatch in palette.swatches
+        "groups": [
+            {"id": group.id, "name": group.name} | ({"columns": group.columns} if group.columns else {}) for group in palette.groups
         ],
+        "swatches": [_swatch_to_document(swatch) for swatch in palette.swatches],
     }
+    if palette.slots is not None:
+        document["slots"] = palette.slots
+    if palette.tags:
+        document["tags"] = list(palette.tags)
+    if palette.variants:
+        document["variant"] = palette.variant
+        document["variants"] = [
+            {
+                "id": variant.id, "name": variant.name,
+                "colors": {swatch_id: _color_to_document(color) for swatch_id, color in variant.colors},
+            }
+            for variant in palette.variants
+        ]  # fmt: skip
+    return document
+
+
+def _color_from_document(color: Mapping[str, Any]) -> Color:
+    return Color(str(color["space"]), tuple(float(v) for v in color["coords"]), float(color.get("alpha", 1.0)))
+
+
+def _variant_from_document(entry: Mapping[str, Any]) -> Variant:
+    colors = tuple((str(key), _color_from_document(color)) for key, color in dict(entry.get("colors", {})).items())
+    return Variant(clean_name(str(entry["name"])), str(entry["id"]), colors)
 
 
 def palette_from_document(document: dict[str, Any]) -> Palette:
     """Read a document written by `palette_to_document`. Raises `BadInput` naming the place that is wrong."""
     try:
-        groups = tuple(Group(clean_name(str(entry["name"])), str(entry["id"])) for entry in document.get("groups", []))
+        groups = tuple(
+            Group(clean_name(str(entry["name"])), str(entry["id"]), int(entry["columns"]) if entry.get("columns") else None)
+            for entry in document.get("groups", [])
+        )
         swatches = []
         for place, entry in enumerate(document["swatches"]):
             try:
-                color = entry["color"]
                 swatches.append(
                     Swatch(
-                        color=Color(
-                            str(color["space"]),
-                            tuple(float(v) for v in color["coords"]),
-                            float(color.get("alpha", 1.0)),
-                        ),
+                        color=_color_from_document(entry["color"]),
                         name=clean_name(str(entry.get("name", ""))),
                         id=str(entry.get("id") or new_id()),
                         locked=bool(entry.get("locked", False)),
                         group=entry.get("group"),
+                        note=str(entry.get("note", ""))[:LONGEST_NOTE],
+                        tags=clean_tags(entry.get("tags", ())),
+                        slot=int(entry["slot"]) if entry.get("slot") is not None else None,
+                        pinned=bool(entry.get("pinned", False)),
                     )
                 )
             except (KeyError, TypeError, ValueError, LookupError) as error:
                 raise BadInput(f"Swatch {place} of the document cannot be read: {_explain(error)}") from error
-        columns = document.get("columns")
+        columns, slots = document.get("columns"), document.get("slots")
+        variants = tuple(_variant_from_document(entry) for entry in document.get("variants", []))
+        tags = clean_tags(document.get("tags", ()))
         name = clean_name(str(document.get("name", "Untitled")))
-    except (KeyError, TypeError, AttributeError) as error:
+    except (KeyError, TypeError, AttributeError, LookupError) as error:
         raise BadInput(f"The document is not a palette: {_explain(error)}") from error
     if len({swatch.id for swatch in swatches}) != len(swatches):
         raise BadInput("Two swatches of the document have the same id; every swatch needs its own.")
     if not {swatch.group for swatch in swatches} <= {None, *(group.id for group in groups)}:
         raise BadInput("A swatch of the document belongs to a group that the document does not list.")
-    return Palette(name, tuple(swatches), groups, int(columns) if columns else None)
+    if slots is not None:
+        swatches = list(into_slots(swatches, min(int(slots), MOST_SWATCHES)))
+    variant = document.get("variant")
+    if variants and variant not in {entry.id for entry in variants}:
+        raise BadInput("The document shows a variant that it does not list.")
+    return Palette(
+        name, tuple(swatches), groups, int(columns) if columns else None, None if slots is None else int(slots), tags, variants,
+        variant if variants else None,
+    )  # fmt: skip
 
 
 def _explain(error: Exception) -> str:

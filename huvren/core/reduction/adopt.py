@@ -149,4 +149,7 @@ def adopt(palette: Palette, reduction: Reduction, seed: str, order: str = "light
     opaque = [swatch for swatch in [*locked, *made] if swatch.color.alpha > 0]
     ordered = _in_order(order, palette, opaque, counts, places)
     front = [replace(clear, group=None)] if clear is not None else []
-    return Adopted(palette.with_swatches([*front, *ordered]), tuple(table))
+    arranged = [*front, *ordered]
+    if palette.slots is not None:
+        arranged = [swatch if swatch.pinned else replace(swatch, slot=None) for swatch in arranged]
+    return Adopted(palette.with_swatches(arranged), tuple(table))

@@ -4,7 +4,7 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from huvren import __version__
-from huvren.studio.api import colors, general, imports, jobs, palettes, pictures, problems, ramps, recipes
+from huvren.studio.api import colors, general, imports, jobs, library, palettes, pictures, problems, ramps, recipes
 
 api = NinjaAPI(title="Huvren", version=__version__, auth=django_auth, docs_url=None, urls_namespace="api")
 problems.register(api)
@@ -16,3 +16,4 @@ api.add_router("/recipes", recipes.router)
 api.add_router("/pictures", pictures.router)
 api.add_router("/colors", colors.router)
 api.add_router("/jobs", jobs.router)
+api.add_router("/library", library.router)

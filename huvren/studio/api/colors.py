@@ -1,20 +1,40 @@
-"""Colors by themselves: reading, comparing, and the planes of the editor."""
+"""Colors by themselves: reading, describing, comparing, mixing, companions, and the planes of the editor."""
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from huvren.core.color.contrast import contrast_ratio
 from huvren.core.color.difference import ciede2000, delta_eok
-from huvren.core.color.notation import parse_color, parse_colors
-from huvren.core.color.planes import chroma_lightness_plane
-from huvren.core.color.spaces import convert
-from huvren.core.errors import BadInput
+from huvren.core.color.harmony import SCHEMES, companions
+from huvren.core.color.mixing import MODELS, ladder, mix
+from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
+from huvren.core.color.planes import PLANES, draw_plane
+from huvren.core.color.spaces import SPACES, convert
+from huvren.core.color.value import Color
+from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import encode_png
-from huvren.studio.api.schemas import CompareIn, CompareOut, ParsedColor, ParsedOut
+from huvren.studio.api.schemas import (
+    ChannelOut,
+    CompanionOut,
+    CompanionsOut,
+    CompareIn,
+    CompareOut,
+    DescribeIn,
+    DescribeOut,
+    MixIn,
+    MixOut,
+    MixtureOut,
+    NotationOut,
+    ParsedColor,
+    ParsedOut,
+    SpaceOut,
+)
 
 router = Router(tags=["colors"])
 LONGEST_TEXT = 20_000
+EDITED_SPACES = ("srgb", "hsv", "hsl", "oklch", "lab-d65", "cmyk")
+"""The spaces whose coordinates the editor shows and takes."""
 
 
 @router.get("/compare", response=CompareOut)
@@ -33,13 +53,83 @@ def parse(request: HttpRequest, text: str) -> ParsedOut:
     """What would be added for a typed text: shown while it is being typed."""
     if len(text) > LONGEST_TEXT:
         raise BadInput(f"That is more than {LONGEST_TEXT:,} characters; add it without the preview.")
-    return ParsedOut(colors=[ParsedColor(hex=c.hex, name=suggest_name(c)) for c in parse_colors(text)])
+    return ParsedOut(colors=[ParsedColor(hex=c.hex, name=name or suggest_name(c)) for c, name in parse_named_colors(text)])
+
+
+@router.post("/describe", response=DescribeOut)
+def describe(request: HttpRequest, payload: DescribeIn) -> DescribeOut:
+    """A color in every space of the editor and every notation."""
+    if payload.text is not None:
+        color = parse_color(payload.text)
+    else:
+        color = Color(payload.space or "srgb", tuple(payload.coords), payload.alpha)
+    spaces = []
+    for space_id in EDITED_SPACES:
+        space = SPACES[space_id]
+        # Angles and ink shares are those of the color as it is shown; its own space keeps what was given.
+        values = color.coords if color.space == space_id else Color("srgb", color.srgb).to(space_id)
+        spaces.append(
+            SpaceOut(
+                id=space.id, label=space.label,
+                channels=[
+                    ChannelOut(name=c.name, low=c.low, high=c.high, digits=c.digits, is_hue=c.is_hue, value=value)
+                    for c, value in zip(space.channels, values, strict=True)
+                ],
+            )
+        )  # fmt: skip
+    notations = [NotationOut(id=notation, text=format_css(color, notation)) for notation in NOTATIONS]
+    return DescribeOut(
+        hex=color.hex, name=suggest_name(color), in_srgb=color.in_srgb, alpha=color.alpha, spaces=spaces, notations=notations
+    )
+
+
+@router.post("/mix", response=MixOut)
+def mix_by_parts(request: HttpRequest, payload: MixIn) -> MixOut:
+    """Two or more colors mixed as paint and as light, with the ladder between the first two."""
+    colors = [parse_color(text) for text in payload.texts]
+    if len(colors) < 2:
+        raise BadInput("Mixing needs two colors or more. Choose another one.")
+    made = []
+    for model in MODELS.values():
+        mixed = mix(colors, payload.parts, model.id)
+        steps = ladder(colors[0], colors[1], payload.steps, model.id)
+        made.append(
+            MixtureOut(
+                model=model.id, label=model.label, use=model.use, hex=mixed.hex, name=suggest_name(mixed),
+                ladder=[color.hex for color in steps],
+            )
+        )  # fmt: skip
+    return MixOut(mixtures=made)
+
+
+@router.get("/companions", response=CompanionsOut)
+def companions_of(
+    request: HttpRequest, base: str, scheme: str, spread: float | None = None, count: int | None = None
+) -> CompanionsOut:
+    """The colors of a scheme, the base first."""
+    known = next((entry.id for entry in SCHEMES.values() if entry.id == scheme), None)
+    if known is None:
+        raise Unknown(f"There is no scheme “{scheme[:30]}”. Choose one of: {', '.join(SCHEMES)}.")
+    if spread is not None and not 0 <= spread <= 180:
+        raise BadInput(f"A spread of {spread:g}° is outside 0 to 180.")
+    made = companions(parse_color(base), known, spread, count)
+    rows = []
+    for color in made:
+        lightness, chroma, hue = color.to("oklch")
+        rows.append(CompanionOut(hex=color.hex, name=suggest_name(color), oklch=(lightness, chroma, hue)))
+    return CompanionsOut(companions=rows)
 
 
 @router.get("/plane")
-def plane(request: HttpRequest, hue: float, width: int = 270, height: int = 142) -> HttpResponse:
-    """Chroma to the right, lightness upward, at one hue: a PNG, clear outside sRGB."""
+def plane(
+    request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142
+) -> HttpResponse:
+    """A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays."""
+    if kind not in PLANES:
+        raise Unknown(f"There is no plane “{kind[:30]}”. Choose one of: {', '.join(PLANES)}.")
     if not (1 <= width <= 1024 and 1 <= height <= 1024):
         raise BadInput("A plane is between 1 and 1024 pixels wide and high.")
-    data = encode_png(chroma_lightness_plane(hue % 360, width, height), level=1)
+    if not -1000 < held < 1000:
+        raise BadInput(f"{held:g} is no coordinate of a color.")
+    data = encode_png(draw_plane(kind, held, width, height), level=1)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=86400"})

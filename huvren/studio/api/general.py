@@ -9,10 +9,13 @@ from django.http import HttpRequest
 from ninja import Router
 
 from huvren import __version__
-from huvren.core.color.planes import WIDEST_CHROMA
+from huvren.core.color.harmony import SCHEMES
+from huvren.core.color.mixing import MODELS
+from huvren.core.color.planes import PLANES, WIDEST_CHROMA
 from huvren.core.formats import FORMATS, Format
 from huvren.core.palette.merging import SURVIVORS, Survivor
 from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.palette.values import palette_from_document
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
@@ -31,10 +34,14 @@ from huvren.studio.api.schemas import (
     OptionOut,
     PaletteCard,
     PictureCard,
+    PlaneOut,
+    SchemeOut,
+    SelectRuleOut,
     SessionOut,
     ShelfOut,
 )
 from huvren.studio.models import Palette, Picture, Revision
+from huvren.studio.services.library import hexes_of, nearness
 
 router = Router(tags=["general"])
 CARD_SWATCHES = 64
@@ -85,6 +92,19 @@ def menus(request: HttpRequest) -> MenusOut:
         operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
         sort_keys=_choices(SORT_KEYS),
         merge_rules=_choices(SURVIVORS),
+        select_rules=[SelectRuleOut(id=r.id, label=r.label, use=r.use, needs=list(r.needs)) for r in SELECT_RULES],
+        schemes=[
+            SchemeOut(id=s.id, label=s.label, use=s.use, spread=s.spread, fewest=s.counts[0], most=s.counts[1])
+            for s in SCHEMES.values()
+        ],
+        planes=[
+            PlaneOut(
+                id=p.id, label=p.label, use="", space=p.space, across=p.across[0], across_ends=list(p.across[1:]), up=p.up[0],
+                up_ends=list(p.up[1:]), held=p.held, is_round=p.is_round,
+            )
+            for p in PLANES.values()
+        ],
+        mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS.values()],
         readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
         most_steps=MOST_STEPS,
         most_colors=MOST,
@@ -96,8 +116,8 @@ def menus(request: HttpRequest) -> MenusOut:
 
 
 @router.get("/shelf", response=ShelfOut)
-def shelf(request: HttpRequest, trash: bool = False) -> ShelfOut:
-    """Everything the artist owns, newest first, or what is in the trash."""
+def shelf(request: HttpRequest, trash: bool = False, near: str = "") -> ShelfOut:
+    """Everything the artist owns, newest first, or what is in the trash; `near` asks how near each palette is to a color."""
     # Palettes with their heads in one query, so that a step made meanwhile cannot come between the two.
     heads = (
         Revision.objects.filter(number=F("palette__head"), palette__owner=request.user, palette__trashed__isnull=not trash)
@@ -106,26 +126,33 @@ def shelf(request: HttpRequest, trash: bool = False) -> ShelfOut:
     )
     made: dict[str, list[UUID]] = {}
     cards = []
+    opaque: dict[UUID, list[str]] = {}
     for revision in heads:
         row = revision.palette
         palette = palette_from_document(revision.document)
         pictures = [link["picture"] for link in revision.links]
         for picture in pictures:
             made.setdefault(picture, []).append(row.id)
+        if near:
+            opaque[row.id] = hexes_of([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
         cards.append(
             PaletteCard(
                 id=row.id, name=row.name, updated=row.updated, trashed=trash, count=len(palette.swatches),
                 hexes=[swatch.color.hex for swatch in palette.swatches[:CARD_SWATCHES]],
-                picture=pictures[0] if pictures else None,
+                picture=pictures[0] if pictures else None, favorite=row.favorite, tags=list(palette.tags), near=None,
             )
         )  # fmt: skip
+    if near:
+        gaps = nearness(opaque, near)
+        for card in cards:
+            card.near = gaps.get(card.id)
     owned = Picture.objects.filter(owner=request.user, trashed__isnull=not trash)
     return ShelfOut(
         palettes=cards,
         pictures=[
             PictureCard(
                 id=row.id, name=row.name, format=row.format, width=row.width, height=row.height,
-                distinct=row.distinct, created=row.created, trashed=trash, palettes=made.get(str(row.id), []),
+                distinct=row.distinct, created=row.created, trashed=trash, favorite=row.favorite, palettes=made.get(str(row.id), []),
             )
             for row in owned
         ],

@@ -2,6 +2,7 @@
 
 import gzip
 from base64 import b64encode
+from dataclasses import replace
 from urllib.parse import quote
 from uuid import UUID
 
@@ -11,8 +12,10 @@ from ninja import Router, Status
 from huvren.core.color.notation import parse_colors
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette import values
+from huvren.core.palette.matching import match
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
+from huvren.core.palette.selecting import select
 from huvren.core.palette.values import clean_name
 from huvren.core.pictures import encode_gray
 from huvren.core.reduction.recipe import ReduceRecipe
@@ -21,18 +24,24 @@ from huvren.studio.api.schemas import (
     CurveOut,
     DeliveryIn,
     DeliveryOut,
+    DocumentOut,
     ErrorMapIn,
     FiguresNowOut,
     FiguresOut,
     GoTo,
     JobOut,
     LossOut,
+    MatchesOut,
+    MatchIn,
+    MatchOut,
     OperationIn,
     PaletteIn,
     PaletteOut,
     PreviewIn,
     ProposalOut,
     ReductionIn,
+    SelectIn,
+    SelectOut,
     SizeOut,
     StepOut,
     StepPreviewIn,
@@ -44,8 +53,8 @@ from huvren.studio.api.schemas import (
     swatches_out,
 )
 from huvren.studio.models import IndexMap, Job, Palette
-from huvren.studio.services import deliveries, get_owned, palettes, reductions
-from huvren.studio.services.links import coverage_of
+from huvren.studio.services import deliveries, get_owned, library, palettes, reductions
+from huvren.studio.services.links import coverage_of, pixels_per_swatch
 
 router = Router(tags=["palettes"])
 
@@ -76,8 +85,9 @@ def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     if payload.document is not None:
         step = BringIn(document=payload.document, source=payload.source or "a file")
         found = values.palette_from_document(payload.document)
-        begun = values.Palette(clean_name(payload.name or found.name, "palette name") or "Untitled", columns=found.columns)
-        palette, label = step.apply(begun).palette, step.label(begun).replace("Append", "Begin with", 1)
+        name = clean_name(payload.name or found.name, "palette name") or "Untitled"
+        step.apply(values.Palette(name))  # says what is wrong, if anything is
+        palette, label = replace(found, name=name), step.label(found).replace("Append", "Begin with", 1)
     elif payload.text:
         palette = AddSwatches(text=payload.text).apply(palette).palette
         label = f"Begin with {len(parse_colors(payload.text))} typed colors"
@@ -117,10 +127,39 @@ def preview_operation(request: HttpRequest, palette_id: UUID, payload: StepPrevi
     head = StepProposalOut(
         swatches=swatches_out(proposed.palette, coverage_of(proposed.links)), groups=groups_out(proposed.palette),
         tables=[TableOut(picture=link["picture"], table=link["table"]) for link in proposed.links],
-        successors=dict(proposed.successors), revision=proposed.state.row.head, sentence=proposed.label,
+        successors=dict(proposed.successors), slots=proposed.palette.slots, columns=proposed.palette.columns,
+        revision=proposed.state.row.head, sentence=proposed.label,
         changes=proposed.palette != proposed.state.palette,
     )  # fmt: skip
     return HttpResponse(head.model_dump_json(), content_type="application/json")
+
+
+@router.post("/{palette_id}/selection", response=SelectOut)
+def select_by_rule(request: HttpRequest, palette_id: UUID, payload: SelectIn) -> SelectOut:
+    """The swatches that a rule chooses."""
+    state = palettes.get_state(request.user, palette_id)
+    usage = pixels_per_swatch(state.revision.links)[0]
+    return SelectOut(ids=select(state.palette, payload.rule, tuple(payload.ids), payload.tolerance, usage))
+
+
+@router.get("/{palette_id}/document", response=DocumentOut)
+def document(request: HttpRequest, palette_id: UUID, step: int | None = None) -> DocumentOut:
+    """The lossless document of the palette as it is, or at a step of its history."""
+    return DocumentOut(document=library.revision_document(request.user, palette_id, step))
+
+
+@router.post("/{palette_id}/match", response=MatchesOut)
+def match_with(request: HttpRequest, palette_id: UUID, payload: MatchIn) -> MatchesOut:
+    """Each swatch with its nearest in another palette, given as a document."""
+    others = values.palette_from_document(payload.document).swatches
+    found = match(palettes.get_state(request.user, palette_id).palette.swatches, others)
+    return MatchesOut(matches=[
+        MatchOut(
+            id=m.swatch.id, place=m.place, hex=None if m.place is None else others[m.place].color.hex,
+            name=None if m.place is None else others[m.place].name, delta=None if m.place is None else round(m.delta, 3),
+        )
+        for m in found
+    ])  # fmt: skip
 
 
 @router.post("/{palette_id}/undo", response=PaletteOut)

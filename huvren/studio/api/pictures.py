@@ -7,9 +7,11 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from huvren.core.errors import TooLarge
+from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import MOST_BYTES, encode_png
 from huvren.core.reduction.views import in_gray
-from huvren.studio.api.schemas import PictureOut, ProofsIn, ProofsOut, picture_out
+from huvren.core.sampling import Sample, sample_disc, sample_line
+from huvren.studio.api.schemas import KindOut, PictureOut, ProofsIn, ProofsOut, SampleOut, SamplesOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services import get_owned, palettes, pictures, recipes
 
@@ -57,6 +59,31 @@ def gray(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     working = pictures.WORKING.get(picture, preview=True, alpha_threshold=128)
     headers = {"Cache-Control": "private, max-age=86400", "Content-Security-Policy": "default-src 'none'; sandbox"}
     return HttpResponse(encode_png(in_gray(working.rgba), level=1), content_type="image/png", headers=headers)
+
+
+def _sample_out(sample: Sample) -> SampleOut:
+    return SampleOut(
+        hex=sample.color.hex, name=suggest_name(sample.color), pixels=sample.pixels,
+        spread=round(sample.spread, 3), kinds=[KindOut(hex=color.hex, share=round(share, 4)) for color, share in sample.kinds],
+    )  # fmt: skip
+
+
+@router.get("/{picture_id}/sample", response=SampleOut)
+def sample(request: HttpRequest, picture_id: UUID, x: float, y: float, diameter: int = 1) -> SampleOut:
+    """The color of a disc around a point, in the picture's own pixels."""
+    picture = get_owned(Picture, request.user, picture_id)
+    working = pictures.WORKING.get(picture, preview=False, alpha_threshold=128)
+    return _sample_out(sample_disc(working.rgba, x, y, diameter))
+
+
+@router.get("/{picture_id}/samples", response=SamplesOut)
+def samples(
+    request: HttpRequest, picture_id: UUID, x: float, y: float, to_x: float, to_y: float, count: int = 5, diameter: int = 1
+) -> SamplesOut:
+    """The colors of discs at even distances along a line."""
+    picture = get_owned(Picture, request.user, picture_id)
+    working = pictures.WORKING.get(picture, preview=False, alpha_threshold=128)
+    return SamplesOut(samples=[_sample_out(s) for s in sample_line(working.rgba, (x, y), (to_x, to_y), count, diameter)])
 
 
 @router.get("/{picture_id}/thumbnail")

@@ -15,6 +15,7 @@ from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import gray_levels
 from huvren.studio.models import Job, Picture
+from huvren.studio.services.library import hexes_of
 from huvren.studio.services.links import Link, coverage_of
 from huvren.studio.services.palettes import State
 
@@ -45,6 +46,10 @@ class SwatchOut(TypedDict):
     lab: Annotated[Triple, Field(description="CIELAB, D65")]
     in_srgb: bool
     gray: Annotated[int, Field(description="8-bit gray of the same OKLab lightness")]
+    note: str
+    tags: list[str]
+    slot: Annotated[int | None, Field(description="its numbered place, in palettes that have such")]
+    pinned: bool
     coverage: Annotated[float | None, Field(description="share of the linked pictures' pixels, 0..1")]
     nearest: Annotated[int | None, Field(description="index of the swatch most like it")]
     nearest_delta: Annotated[float | None, Field(description="ΔEOK×100 to it")]
@@ -53,6 +58,15 @@ class SwatchOut(TypedDict):
 class GroupOut(BaseModel):
     id: str
     name: str
+    columns: int | None = None
+
+
+class VariantOut(BaseModel):
+    """A set of colors for the same swatches, in strip order."""
+
+    id: str
+    name: str
+    hexes: list[str]
 
 
 class PictureOut(BaseModel):
@@ -102,6 +116,11 @@ class PaletteOut(BaseModel):
     updated: datetime
     swatches: list[SwatchOut]
     groups: list[GroupOut]
+    columns: int | None
+    slots: int | None = Field(description="how many numbered places it has, where they are fixed")
+    tags: list[str]
+    variants: list[VariantOut]
+    variant: str | None
     links: list[LinkOut]
 
 
@@ -136,6 +155,8 @@ class StepProposalOut(BaseModel):
     groups: list[GroupOut]
     tables: list[TableOut]
     successors: dict[str, str]
+    slots: int | None
+    columns: int | None
     revision: int
     sentence: str
     changes: bool = Field(description="false where the step would leave the palette as it is")
@@ -161,6 +182,9 @@ class PaletteCard(BaseModel):
     hexes: list[str]
     count: int
     picture: UUID | None
+    favorite: bool
+    tags: list[str]
+    near: float | None = Field(description="ΔEOK×100 from the color asked for to its nearest swatch")
 
 
 class PictureCard(BaseModel):
@@ -172,6 +196,7 @@ class PictureCard(BaseModel):
     distinct: int
     created: datetime
     trashed: bool
+    favorite: bool
     palettes: list[UUID]
 
 
@@ -190,6 +215,26 @@ class ChoiceOut(BaseModel):
     id: str
     label: str
     use: str
+
+
+class SchemeOut(ChoiceOut):
+    spread: float
+    fewest: int
+    most: int
+
+
+class SelectRuleOut(ChoiceOut):
+    needs: list[str]
+
+
+class PlaneOut(ChoiceOut):
+    space: str
+    across: int = Field(description="channel of the space")
+    across_ends: list[float]
+    up: int
+    up_ends: list[float]
+    held: int
+    is_round: bool
 
 
 class ChooserOut(ChoiceOut):
@@ -250,6 +295,10 @@ class MenusOut(BaseModel):
     operations: list[OperationOut]
     sort_keys: list[ChoiceOut]
     merge_rules: list[ChoiceOut]
+    select_rules: list[SelectRuleOut]
+    schemes: list[SchemeOut]
+    planes: list[PlaneOut]
+    mix_models: list[ChoiceOut]
     readable_endings: list[str]
     most_steps: int
     most_colors: int
@@ -388,6 +437,131 @@ class KeptRecipeOut(BaseModel):
     recipe: ReduceRecipe
 
 
+class FavoriteIn(BaseModel):
+    favorite: bool
+
+
+class ArchiveTaken(BaseModel):
+    palettes: int
+    pictures: int
+    recipes: int
+    known: int = Field(description="palettes and pictures that were on the shelf already")
+
+
+class SelectIn(BaseModel):
+    rule: str
+    ids: list[str] = []
+    tolerance: float = Field(default=5, ge=0, le=100, description="ΔEOK×100")
+
+
+class SelectOut(BaseModel):
+    ids: list[str]
+
+
+class DocumentOut(BaseModel):
+    document: dict[str, Any]
+
+
+class MatchOut(BaseModel):
+    id: str
+    place: int | None
+    hex: str | None
+    name: str | None
+    delta: float | None
+
+
+class MatchesOut(BaseModel):
+    matches: list[MatchOut]
+
+
+class MatchIn(BaseModel):
+    document: dict[str, Any]
+
+
+class KindOut(BaseModel):
+    hex: str
+    share: float
+
+
+class SampleOut(BaseModel):
+    hex: str
+    name: str
+    pixels: int
+    spread: float = Field(description="mean ΔEOK×100 from the mean")
+    kinds: list[KindOut] = Field(description="the two kinds of color where the disc is mixed")
+
+
+class SamplesOut(BaseModel):
+    samples: list[SampleOut]
+
+
+class ChannelOut(BaseModel):
+    name: str
+    low: float
+    high: float
+    digits: int
+    is_hue: bool
+    value: float
+
+
+class SpaceOut(BaseModel):
+    id: str
+    label: str
+    channels: list[ChannelOut]
+
+
+class NotationOut(BaseModel):
+    id: str
+    text: str
+
+
+class DescribeIn(BaseModel):
+    """A color as text, or as coordinates of a space."""
+
+    text: str | None = Field(default=None, max_length=200)
+    space: str | None = None
+    coords: list[float] = []
+    alpha: float = 1.0
+
+
+class DescribeOut(BaseModel):
+    hex: str
+    name: str
+    in_srgb: bool
+    alpha: float
+    spaces: list[SpaceOut]
+    notations: list[NotationOut]
+
+
+class MixIn(BaseModel):
+    texts: list[str] = Field(max_length=12)
+    parts: list[float] = Field(max_length=12)
+    steps: int = Field(default=7, ge=1, le=32)
+
+
+class MixtureOut(BaseModel):
+    model: str
+    label: str
+    use: str
+    hex: str
+    name: str
+    ladder: list[str] = Field(description="hex codes between the first two colors")
+
+
+class MixOut(BaseModel):
+    mixtures: list[MixtureOut]
+
+
+class CompanionOut(BaseModel):
+    hex: str
+    name: str
+    oklch: Triple
+
+
+class CompanionsOut(BaseModel):
+    companions: list[CompanionOut]
+
+
 class BatchIn(BaseModel):
     """Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label."""
 
@@ -446,6 +620,7 @@ def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> 
             id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
             coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
             hsv=row.hsv, lab=row.lab, in_srgb=row.in_srgb, gray=gray,
+            note=swatch.note, tags=list(swatch.tags), slot=swatch.slot, pinned=swatch.pinned,
             coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
             nearest=row.nearest, nearest_delta=row.nearest_delta,
         )
@@ -462,7 +637,17 @@ def job_out(job: Job) -> JobOut:
 
 
 def groups_out(palette: values.Palette) -> list[GroupOut]:
-    return [GroupOut(id=group.id, name=group.name) for group in palette.groups]
+    return [GroupOut(id=group.id, name=group.name, columns=group.columns) for group in palette.groups]
+
+
+def variants_out(palette: values.Palette) -> list[VariantOut]:
+    """Variants with the colors that the swatches have in each."""
+    made = []
+    for variant in palette.variants:
+        colors = {} if variant.id == palette.variant else dict(variant.colors)
+        hexes = hexes_of([colors.get(swatch.id, swatch.color) for swatch in palette.swatches])
+        made.append(VariantOut(id=variant.id, name=variant.name, hexes=hexes))
+    return made
 
 
 def picture_out(picture: Picture) -> PictureOut:
@@ -488,6 +673,7 @@ def palette_out(state: State) -> PaletteOut:
         id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
         can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
         swatches=swatches_out(state.palette, coverage_of(links)),
-        groups=groups_out(state.palette),
+        groups=groups_out(state.palette), columns=state.palette.columns, slots=state.palette.slots,
+        tags=list(state.palette.tags), variants=variants_out(state.palette), variant=state.palette.variant,
         links=[_link_out(link, pictures) for link in links if link["picture"] in pictures],
     )  # fmt: skip

@@ -73,7 +73,7 @@ export interface paths {
         };
         /**
          * Shelf
-         * @description Everything the artist owns, newest first, or what is in the trash.
+         * @description Everything the artist owns, newest first, or what is in the trash; `near` asks how near each palette is to a color.
          */
         get: operations["huvren_studio_api_general_shelf"];
         put?: never;
@@ -179,6 +179,66 @@ export interface paths {
          * @description What one operation would give; nothing is stored.
          */
         post: operations["huvren_studio_api_palettes_preview_operation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Select By Rule
+         * @description The swatches that a rule chooses.
+         */
+        post: operations["huvren_studio_api_palettes_select_by_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Document
+         * @description The lossless document of the palette as it is, or at a step of its history.
+         */
+        get: operations["huvren_studio_api_palettes_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match With
+         * @description Each swatch with its nearest in another palette, given as a document.
+         */
+        post: operations["huvren_studio_api_palettes_match_with"];
         delete?: never;
         options?: never;
         head?: never;
@@ -651,6 +711,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture_id}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sample
+         * @description The color of a disc around a point, in the picture's own pixels.
+         */
+        get: operations["huvren_studio_api_pictures_sample"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples
+         * @description The colors of discs at even distances along a line.
+         */
+        get: operations["huvren_studio_api_pictures_samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture_id}/thumbnail": {
         parameters: {
             query?: never;
@@ -755,6 +855,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colors/describe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Describe
+         * @description A color in every space of the editor and every notation.
+         */
+        post: operations["huvren_studio_api_colors_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colors/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mix By Parts
+         * @description Two or more colors mixed as paint and as light, with the ladder between the first two.
+         */
+        post: operations["huvren_studio_api_colors_mix_by_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colors/companions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Companions Of
+         * @description The colors of a scheme, the base first.
+         */
+        get: operations["huvren_studio_api_colors_companions_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colors/plane": {
         parameters: {
             query?: never;
@@ -764,7 +924,7 @@ export interface paths {
         };
         /**
          * Plane
-         * @description Chroma to the right, lightness upward, at one hue: a PNG, clear outside sRGB.
+         * @description A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays.
          */
         get: operations["huvren_studio_api_colors_plane"];
         put?: never;
@@ -895,6 +1055,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/{kind}/{object_id}/favorite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Favorite
+         * @description Mark a palette or a picture as a favorite.
+         */
+        put: operations["huvren_studio_api_library_set_favorite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/palettes/{palette_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description A copy of a palette.
+         */
+        post: operations["huvren_studio_api_library_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archive
+         * @description Everything on the shelf as one zip.
+         */
+        get: operations["huvren_studio_api_library_archive"];
+        put?: never;
+        /**
+         * Take Archive
+         * @description Bring an archive in. What is on the shelf already is not doubled.
+         */
+        post: operations["huvren_studio_api_library_take_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -988,6 +1212,14 @@ export interface components {
             sort_keys: components["schemas"]["ChoiceOut"][];
             /** Merge Rules */
             merge_rules: components["schemas"]["ChoiceOut"][];
+            /** Select Rules */
+            select_rules: components["schemas"]["SelectRuleOut"][];
+            /** Schemes */
+            schemes: components["schemas"]["SchemeOut"][];
+            /** Planes */
+            planes: components["schemas"]["PlaneOut"][];
+            /** Mix Models */
+            mix_models: components["schemas"]["ChoiceOut"][];
             /** Readable Endings */
             readable_endings: string[];
             /** Most Steps */
@@ -1019,6 +1251,58 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["ChoiceOut"][];
         };
+        /** PlaneOut */
+        PlaneOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Space */
+            space: string;
+            /**
+             * Across
+             * @description channel of the space
+             */
+            across: number;
+            /** Across Ends */
+            across_ends: number[];
+            /** Up */
+            up: number;
+            /** Up Ends */
+            up_ends: number[];
+            /** Held */
+            held: number;
+            /** Is Round */
+            is_round: boolean;
+        };
+        /** SchemeOut */
+        SchemeOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Spread */
+            spread: number;
+            /** Fewest */
+            fewest: number;
+            /** Most */
+            most: number;
+        };
+        /** SelectRuleOut */
+        SelectRuleOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Needs */
+            needs: string[];
+        };
         /** PaletteCard */
         PaletteCard: {
             /**
@@ -1041,6 +1325,15 @@ export interface components {
             count: number;
             /** Picture */
             picture: string | null;
+            /** Favorite */
+            favorite: boolean;
+            /** Tags */
+            tags: string[];
+            /**
+             * Near
+             * @description ΔEOK×100 from the color asked for to its nearest swatch
+             */
+            near: number | null;
         };
         /** PictureCard */
         PictureCard: {
@@ -1066,6 +1359,8 @@ export interface components {
             created: string;
             /** Trashed */
             trashed: boolean;
+            /** Favorite */
+            favorite: boolean;
             /** Palettes */
             palettes: string[];
         };
@@ -1115,6 +1410,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Columns */
+            columns?: number | null;
         };
         /** LinkOut */
         LinkOut: {
@@ -1166,6 +1463,19 @@ export interface components {
             swatches: components["schemas"]["SwatchOut"][];
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
+            /** Columns */
+            columns: number | null;
+            /**
+             * Slots
+             * @description how many numbered places it has, where they are fixed
+             */
+            slots: number | null;
+            /** Tags */
+            tags: string[];
+            /** Variants */
+            variants: components["schemas"]["VariantOut"][];
+            /** Variant */
+            variant: string | null;
             /** Links */
             links: components["schemas"]["LinkOut"][];
         };
@@ -1383,6 +1693,17 @@ export interface components {
              * @description 8-bit gray of the same OKLab lightness
              */
             gray: number;
+            /** Note */
+            note: string;
+            /** Tags */
+            tags: string[];
+            /**
+             * Slot
+             * @description its numbered place, in palettes that have such
+             */
+            slot: number | null;
+            /** Pinned */
+            pinned: boolean;
             /**
              * Coverage
              * @description share of the linked pictures' pixels, 0..1
@@ -1410,6 +1731,18 @@ export interface components {
             height: number;
             /** Colors */
             colors: number;
+        };
+        /**
+         * VariantOut
+         * @description A set of colors for the same swatches, in strip order.
+         */
+        VariantOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Hexes */
+            hexes: string[];
         };
         /** JobOut */
         JobOut: {
@@ -1493,6 +1826,96 @@ export interface components {
             after?: number | null;
         };
         /**
+         * AddVariant
+         * @description Begin another variant with the present colors, and show it. The first one names what was there before as well.
+         */
+        AddVariant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_variant";
+            /** Name */
+            name: string;
+            /**
+             * First Name
+             * @default First
+             */
+            first_name: string;
+        };
+        /**
+         * AdjustSwatches
+         * @description Turn hues, scale chroma, bend lightness, warm or cool, and soften over a ground. Locked swatches stay as they are.
+         *
+         *     Percentages; `opacity` below 100 lays the colors over `ground` and keeps what is seen.
+         */
+        AdjustSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust_swatches";
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * Hue Turn
+             * @default 0
+             */
+            hue_turn: number;
+            /**
+             * Chroma
+             * @default 100
+             */
+            chroma: number;
+            /**
+             * Lightness
+             * @default 0
+             */
+            lightness: number;
+            /**
+             * Contrast
+             * @default 0
+             */
+            contrast: number;
+            /**
+             * Curve
+             * @default 0
+             */
+            curve: number;
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+            /**
+             * Opacity
+             * @default 100
+             */
+            opacity: number;
+            /**
+             * Ground
+             * @default #ffffff
+             */
+            ground: string;
+        };
+        /**
+         * AnnotateSwatches
+         * @description Write a note on swatches, or give them other tags; what is left out stays.
+         */
+        AnnotateSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "annotate_swatches";
+            /** Ids */
+            ids: string[];
+            /** Note */
+            note?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+        };
+        /**
          * BakeRamp
          * @description Put exactly as many new swatches as the ramp has steps behind the last one, as a group of their own.
          */
@@ -1541,6 +1964,16 @@ export interface components {
             tolerance: number;
         };
         /**
+         * ColorSource
+         * @description A color by the swatch that has it, or as text.
+         */
+        ColorSource: {
+            /** Swatch */
+            swatch?: string | null;
+            /** Text */
+            text?: string | null;
+        };
+        /**
          * DeleteSwatches
          * @description Delete the named swatches; pixels they painted go to the nearest color that stays.
          */
@@ -1552,6 +1985,24 @@ export interface components {
             kind: "delete_swatches";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * DeriveSwatches
+         * @description Work colors out and add them at the end, or as a group of their own where `group` names one.
+         */
+        DeriveSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derive_swatches";
+            /** Derivation */
+            derivation: components["schemas"]["Harmony"] | components["schemas"]["Drawn"] | components["schemas"]["GrayLadder"] | components["schemas"]["Tints"] | components["schemas"]["Softened"] | components["schemas"]["Mixture"] | components["schemas"]["Samples"];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
         };
         /**
          * DissolveGroup
@@ -1567,6 +2018,38 @@ export interface components {
             id: string;
         };
         /**
+         * Drawn
+         * @description Colors drawn to go with the palette's locked swatches; another seed gives others.
+         */
+        Drawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawn";
+            /**
+             * Scheme
+             * @default analogous
+             * @enum {string}
+             */
+            scheme: "complement" | "split" | "analogous" | "triad" | "tetrad" | "scale";
+            /**
+             * Spread
+             * @description degrees
+             */
+            spread?: number | null;
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * DuplicateSwatches
          * @description Put a copy with an id of its own right after each named swatch; the copies are not locked.
          */
@@ -1578,6 +2061,98 @@ export interface components {
             kind: "duplicate_swatches";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * GrayLadder
+         * @description Grays from white to black: by even percentages of black, as printers name them, or by even lightness.
+         */
+        GrayLadder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grays";
+            /**
+             * By
+             * @default lightness
+             * @enum {string}
+             */
+            by: "black" | "lightness";
+            /**
+             * Count
+             * @default 9
+             */
+            count: number;
+            /**
+             * Ends
+             * @description whether white and black are steps of it
+             * @default true
+             */
+            ends: boolean;
+        };
+        /**
+         * Harmony
+         * @description The companions of a base color in a scheme, at its lightness.
+         */
+        Harmony: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "harmony";
+            base: components["schemas"]["ColorSource"];
+            /**
+             * Scheme
+             * @default complement
+             * @enum {string}
+             */
+            scheme: "complement" | "split" | "analogous" | "triad" | "tetrad" | "scale";
+            /**
+             * Spread
+             * @description degrees
+             */
+            spread?: number | null;
+            /** Count */
+            count?: number | null;
+            /**
+             * With Base
+             * @description whether a typed base color comes in as well
+             * @default false
+             */
+            with_base: boolean;
+        };
+        /**
+         * KeepShared
+         * @description Keep the swatches that have a partner in the other palette within the tolerance, or those that have none.
+         *
+         *     Locked swatches stay in any case.
+         */
+        KeepShared: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Source */
+            source: string;
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_shared";
+            /**
+             * Keep
+             * @default common
+             * @enum {string}
+             */
+            keep: "common" | "difference";
+            /**
+             * Tolerance
+             * @description ΔEOK×100
+             * @default 2
+             */
+            tolerance: number;
         };
         /**
          * LockSwatches
@@ -1651,8 +2226,75 @@ export interface components {
             ids: string[];
         };
         /**
+         * MergeToCount
+         * @description Merge the nearest twins, among the named swatches or all, until exactly `count` of them are left.
+         */
+        MergeToCount: {
+            /**
+             * Keep
+             * @default most-used
+             */
+            keep: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "merge_to_count";
+            /** Ids */
+            ids?: string[] | null;
+            /** Count */
+            count: number;
+        };
+        /**
+         * Mixture
+         * @description Two or more colors mixed by parts, as paint or as light; or the ladder between two of them.
+         */
+        Mixture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mixture";
+            /** Paints */
+            paints: components["schemas"]["Paint"][];
+            /**
+             * Model
+             * @default pigment
+             * @enum {string}
+             */
+            model: "pigment" | "light";
+            /**
+             * Steps
+             * @description colors of the ladder between the first two; 0 for the mixture alone
+             * @default 0
+             */
+            steps: number;
+            /**
+             * Only
+             * @description one step of the ladder
+             */
+            only?: number | null;
+        };
+        /**
+         * MoveGroup
+         * @description Move a group, so that it becomes the `to`-th group of the strip; what stands outside of groups stays around it.
+         */
+        MoveGroup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_group";
+            /** Id */
+            id: string;
+            /** To */
+            to: number;
+        };
+        /**
          * MoveSwatches
          * @description Move the named swatches, in their order, so that the first of them gets index `to` in the result.
+         *
+         *     In a palette of numbered places `to` is such a place; swatches that stand there move on to the next free one.
          */
         MoveSwatches: {
             /**
@@ -1665,6 +2307,26 @@ export interface components {
             /** To */
             to: number;
         };
+        /**
+         * NameSeries
+         * @description Name swatches `stem 1`, `stem 2` … in strip order; with leading zeros where the numbers differ in length.
+         */
+        NameSeries: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_series";
+            /** Ids */
+            ids?: string[] | null;
+            /** Stem */
+            stem: string;
+            /**
+             * Start
+             * @default 1
+             */
+            start: number;
+        };
         /** OperationIn */
         OperationIn: {
             /**
@@ -1673,7 +2335,34 @@ export interface components {
              */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MoveSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SortSwatches"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["MoveGroup"] | components["schemas"]["SetColumns"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["KeepShared"] | components["schemas"]["SnapTo"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["SuggestNames"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SetSlots"] | components["schemas"]["PinSwatches"] | components["schemas"]["SortSwatches"] | components["schemas"]["SmoothOrder"] | components["schemas"]["TakeOrder"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SwapSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["ShowVariant"] | components["schemas"]["RenameVariant"] | components["schemas"]["RemoveVariant"];
+        };
+        /**
+         * Paint
+         * @description A color and how many parts of it.
+         */
+        Paint: {
+            color: components["schemas"]["ColorSource"];
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
+        };
+        /**
+         * PinSwatches
+         * @description Pin swatches to their numbered places, or let them go.
+         */
+        PinSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin_swatches";
+            /** Ids */
+            ids: string[];
+            /** Pinned */
+            pinned: boolean;
         };
         /**
          * RampRecipe
@@ -1736,6 +2425,19 @@ export interface components {
             coords?: number[] | null;
         };
         /**
+         * RemoveVariant
+         * @description Take away a variant that is not shown; with only one left, the palette has none.
+         */
+        RemoveVariant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_variant";
+            /** Id */
+            id: string;
+        };
+        /**
          * RenameGroup
          * @description Name a group.
          */
@@ -1779,6 +2481,183 @@ export interface components {
             name: string;
         };
         /**
+         * RenameVariant
+         * @description Name a variant.
+         */
+        RenameVariant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_variant";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReplaceInNames
+         * @description Replace a piece of text wherever it stands in the names, regardless of case unless `match_case`.
+         */
+        ReplaceInNames: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "replace_in_names";
+            /** Ids */
+            ids?: string[] | null;
+            /** Find */
+            find: string;
+            /**
+             * Put
+             * @default
+             */
+            put: string;
+            /**
+             * Match Case
+             * @default false
+             */
+            match_case: boolean;
+        };
+        /**
+         * ReverseSwatches
+         * @description Turn the order of the named swatches, or of all, round; each group by itself.
+         */
+        ReverseSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reverse_swatches";
+            /** Ids */
+            ids?: string[] | null;
+        };
+        /**
+         * Samples
+         * @description Colors picked somewhere, as text.
+         */
+        Samples: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "samples";
+            /** Texts */
+            texts: string[];
+            /**
+             * Source
+             * @description where they were picked
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * SetColumns
+         * @description How many swatches stand in a row of the grid, for a group or, without one, for the palette; None leaves it open.
+         */
+        SetColumns: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_columns";
+            /** Group */
+            group?: string | null;
+            /** Columns */
+            columns: number | null;
+        };
+        /**
+         * SetSlots
+         * @description Give the palette a fixed number of numbered places, or none: then the swatches close up and nothing is pinned.
+         */
+        SetSlots: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_slots";
+            /** Slots */
+            slots: number | null;
+        };
+        /**
+         * ShowVariant
+         * @description Show another variant; the present colors stay in theirs. Swatches added since keep their color there.
+         */
+        ShowVariant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "show_variant";
+            /** Id */
+            id: string;
+        };
+        /**
+         * SmoothOrder
+         * @description Put the named swatches, or all, on a short path through OKLab, so that neighbors differ as little as may be.
+         *
+         *     first, last : swatches that begin or end their group's path. Groups stay together.
+         */
+        SmoothOrder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth_order";
+            /** Ids */
+            ids?: string[] | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+        };
+        /**
+         * SnapTo
+         * @description Give each swatch the color of its nearest in the other palette. Locked swatches stay as they are.
+         */
+        SnapTo: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Source */
+            source: string;
+            /** Ids */
+            ids?: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "snap_to";
+            /**
+             * Names
+             * @description whether the other's names come along
+             * @default false
+             */
+            names: boolean;
+        };
+        /**
+         * Softened
+         * @description The named swatches as they look at an opacity over a ground.
+         */
+        Softened: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "softened";
+            /** Ids */
+            ids: string[];
+            ground: components["schemas"]["ColorSource"];
+            /**
+             * Opacity
+             * @description percent
+             * @default 50
+             */
+            opacity: number;
+        };
+        /**
          * SortSwatches
          * @description Sort the named swatches, or all, among the places they take. Groups stay together: each is sorted by itself.
          */
@@ -1799,6 +2678,88 @@ export interface components {
             descending: boolean;
         };
         /**
+         * SuggestNames
+         * @description Name swatches by plain words for their lightness, chroma and hue.
+         */
+        SuggestNames: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "suggest_names";
+            /** Ids */
+            ids?: string[] | null;
+        };
+        /**
+         * SwapSwatches
+         * @description Two swatches change places, and groups where they stand in different ones.
+         */
+        SwapSwatches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swap_swatches";
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * TagPalette
+         * @description Give the palette tags to be found by on the shelf.
+         */
+        TagPalette: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag_palette";
+            /** Tags */
+            tags: string[];
+        };
+        /**
+         * TakeOrder
+         * @description Put swatches into the order of `ids`, such as that of an earlier step; those not named follow as they stand.
+         */
+        TakeOrder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_order";
+            /** Ids */
+            ids: string[];
+            /**
+             * Source
+             * @description whose order it is, for the history
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Tints
+         * @description Each named swatch in even OKLab steps toward white (tints), black (shades) or the gray of its lightness (tones).
+         */
+        Tints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tints";
+            /** Ids */
+            ids: string[];
+            /**
+             * Toward
+             * @default tints
+             * @enum {string}
+             */
+            toward: "tints" | "shades" | "tones";
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+        };
+        /**
          * StepProposalOut
          * @description What an operation would give: the strip after it, and which swatch takes over from which.
          */
@@ -1813,6 +2774,10 @@ export interface components {
             successors: {
                 [key: string]: string;
             };
+            /** Slots */
+            slots: number | null;
+            /** Columns */
+            columns: number | null;
             /** Revision */
             revision: number;
             /** Sentence */
@@ -1839,7 +2804,60 @@ export interface components {
         /** StepPreviewIn */
         StepPreviewIn: {
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MoveSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SortSwatches"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["RenameGroup"] | components["schemas"]["DissolveGroup"] | components["schemas"]["MoveGroup"] | components["schemas"]["SetColumns"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["KeepShared"] | components["schemas"]["SnapTo"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["LockSwatches"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["SuggestNames"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenamePalette"] | components["schemas"]["SetSlots"] | components["schemas"]["PinSwatches"] | components["schemas"]["SortSwatches"] | components["schemas"]["SmoothOrder"] | components["schemas"]["TakeOrder"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SwapSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["ShowVariant"] | components["schemas"]["RenameVariant"] | components["schemas"]["RemoveVariant"];
+        };
+        /** SelectOut */
+        SelectOut: {
+            /** Ids */
+            ids: string[];
+        };
+        /** SelectIn */
+        SelectIn: {
+            /** Rule */
+            rule: string;
+            /**
+             * Ids
+             * @default []
+             */
+            ids: string[];
+            /**
+             * Tolerance
+             * @description ΔEOK×100
+             * @default 5
+             */
+            tolerance: number;
+        };
+        /** DocumentOut */
+        DocumentOut: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** MatchOut */
+        MatchOut: {
+            /** Id */
+            id: string;
+            /** Place */
+            place: number | null;
+            /** Hex */
+            hex: string | null;
+            /** Name */
+            name: string | null;
+            /** Delta */
+            delta: number | null;
+        };
+        /** MatchesOut */
+        MatchesOut: {
+            /** Matches */
+            matches: components["schemas"]["MatchOut"][];
+        };
+        /** MatchIn */
+        MatchIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
         };
         /** Change */
         Change: {
@@ -2137,6 +3155,37 @@ export interface components {
             name: string;
             recipe: components["schemas"]["ReduceRecipe"];
         };
+        /** KindOut */
+        KindOut: {
+            /** Hex */
+            hex: string;
+            /** Share */
+            share: number;
+        };
+        /** SampleOut */
+        SampleOut: {
+            /** Hex */
+            hex: string;
+            /** Name */
+            name: string;
+            /** Pixels */
+            pixels: number;
+            /**
+             * Spread
+             * @description mean ΔEOK×100 from the mean
+             */
+            spread: number;
+            /**
+             * Kinds
+             * @description the two kinds of color where the disc is mixed
+             */
+            kinds: components["schemas"]["KindOut"][];
+        };
+        /** SamplesOut */
+        SamplesOut: {
+            /** Samples */
+            samples: components["schemas"]["SampleOut"][];
+        };
         /** ProofsOut */
         ProofsOut: {
             /** Recipes */
@@ -2175,6 +3224,125 @@ export interface components {
             /** Colors */
             colors: components["schemas"]["ParsedColor"][];
         };
+        /** ChannelOut */
+        ChannelOut: {
+            /** Name */
+            name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Digits */
+            digits: number;
+            /** Is Hue */
+            is_hue: boolean;
+            /** Value */
+            value: number;
+        };
+        /** DescribeOut */
+        DescribeOut: {
+            /** Hex */
+            hex: string;
+            /** Name */
+            name: string;
+            /** In Srgb */
+            in_srgb: boolean;
+            /** Alpha */
+            alpha: number;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceOut"][];
+            /** Notations */
+            notations: components["schemas"]["NotationOut"][];
+        };
+        /** NotationOut */
+        NotationOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** SpaceOut */
+        SpaceOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Channels */
+            channels: components["schemas"]["ChannelOut"][];
+        };
+        /**
+         * DescribeIn
+         * @description A color as text, or as coordinates of a space.
+         */
+        DescribeIn: {
+            /** Text */
+            text?: string | null;
+            /** Space */
+            space?: string | null;
+            /**
+             * Coords
+             * @default []
+             */
+            coords: number[];
+            /**
+             * Alpha
+             * @default 1
+             */
+            alpha: number;
+        };
+        /** MixOut */
+        MixOut: {
+            /** Mixtures */
+            mixtures: components["schemas"]["MixtureOut"][];
+        };
+        /** MixtureOut */
+        MixtureOut: {
+            /** Model */
+            model: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Hex */
+            hex: string;
+            /** Name */
+            name: string;
+            /**
+             * Ladder
+             * @description hex codes between the first two colors
+             */
+            ladder: string[];
+        };
+        /** MixIn */
+        MixIn: {
+            /** Texts */
+            texts: string[];
+            /** Parts */
+            parts: number[];
+            /**
+             * Steps
+             * @default 7
+             */
+            steps: number;
+        };
+        /** CompanionOut */
+        CompanionOut: {
+            /** Hex */
+            hex: string;
+            /** Name */
+            name: string;
+            /** Oklch */
+            oklch: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** CompanionsOut */
+        CompanionsOut: {
+            /** Companions */
+            companions: components["schemas"]["CompanionOut"][];
+        };
         /**
          * BatchIn
          * @description Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label.
@@ -2188,6 +3356,25 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /** FavoriteIn */
+        FavoriteIn: {
+            /** Favorite */
+            favorite: boolean;
+        };
+        /** ArchiveTaken */
+        ArchiveTaken: {
+            /** Palettes */
+            palettes: number;
+            /** Pictures */
+            pictures: number;
+            /** Recipes */
+            recipes: number;
+            /**
+             * Known
+             * @description palettes and pictures that were on the shelf already
+             */
+            known: number;
         };
     };
     responses: never;
@@ -2264,6 +3451,7 @@ export interface operations {
         parameters: {
             query?: {
                 trash?: boolean;
+                near?: string;
             };
             header?: never;
             path?: never;
@@ -2425,6 +3613,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepProposalOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_palettes_select_by_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SelectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelectOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_palettes_document: {
+        parameters: {
+            query?: {
+                step?: number | null;
+            };
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_palettes_match_with: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchesOut"];
                 };
             };
         };
@@ -3067,6 +4331,61 @@ export interface operations {
             };
         };
     };
+    huvren_studio_api_pictures_sample: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                diameter?: number;
+            };
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_pictures_samples: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                to_x: number;
+                to_y: number;
+                count?: number;
+                diameter?: number;
+            };
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplesOut"];
+                };
+            };
+        };
+    };
     huvren_studio_api_pictures_thumbnail: {
         parameters: {
             query?: never;
@@ -3200,10 +4519,84 @@ export interface operations {
             };
         };
     };
+    huvren_studio_api_colors_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescribeOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_colors_mix_by_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_colors_companions_of: {
+        parameters: {
+            query: {
+                base: string;
+                scheme: string;
+                spread?: number | null;
+                count?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompanionsOut"];
+                };
+            };
+        };
+    };
     huvren_studio_api_colors_plane: {
         parameters: {
             query: {
-                hue: number;
+                held: number;
+                kind?: string;
                 width?: number;
                 height?: number;
             };
@@ -3347,6 +4740,101 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    huvren_studio_api_library_set_favorite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                object_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FavoriteIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_library_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_library_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_library_take_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchiveTaken"];
+                };
             };
         };
     };

@@ -70,17 +70,24 @@ def count_swatches(number: int) -> str:
 
 from huvren.core.palette.operations import (  # noqa: E402, F401
     add,
+    adjust,
     bake_ramp,
     bring_in,
+    compare,
     delete,
+    derive,
     duplicate,
     groups,
     lock,
     merge,
     move,
+    naming,
+    notes,
     recolor,
     rename,
+    slots,
     sort,
+    variants,
 )
 
 AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry

@@ -1,5 +1,6 @@
 """Bake a ramp into the palette."""
 
+from dataclasses import replace
 from typing import ClassVar, Literal
 
 from huvren.core.color.value import Color
@@ -50,5 +51,5 @@ class BakeRamp(Operation):
             Swatch(color, namer.give(f"{wanted[:180]} {step}"), new_id(), group=group.id)
             for step, color in enumerate(colors, start=1)
         ]
-        grown = Palette(palette.name, palette.swatches, (*palette.groups, group), palette.columns)
+        grown = replace(palette, groups=(*palette.groups, group))
         return Outcome(in_strip_order(grown.with_swatches([*palette.swatches, *made])))

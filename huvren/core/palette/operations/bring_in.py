@@ -69,6 +69,6 @@ class BringIn(Operation):
             name = namer.give(group.name)
             fresh[group.id] = group.id if group.id not in {g.id for g in palette.groups} else new_id()
             groups.append(Group(name, str(fresh[group.id])))
-        arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group]) for s in coming]
+        arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group], slot=None, pinned=False) for s in coming]
         grown = replace(palette, groups=tuple(groups)).with_swatches([*staying, *arriving])
         return Outcome(in_strip_order(grown))

@@ -1,8 +1,10 @@
-"""Groups: make one from swatches, name it, dissolve it."""
+"""Groups: make one from swatches, name it, move it, set its columns, dissolve it."""
 
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import ClassVar, Literal
+
+from pydantic import Field
 
 from huvren.core.errors import BadInput
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
@@ -88,3 +90,49 @@ class DissolveGroup(Operation):
         return Outcome(
             palette.with_swatches(replace(swatch, group=None) if swatch.group == self.id else swatch for swatch in palette.swatches)
         )
+
+
+@operation
+class MoveGroup(Operation):
+    """Move a group, so that it becomes the `to`-th group of the strip; what stands outside of groups stays around it."""
+
+    summary: ClassVar[str] = "Move a group"
+    kind: Literal["move_group"] = "move_group"
+    id: str
+    to: int = Field(ge=0)
+
+    def label(self, palette: Palette) -> str:
+        return f"Move the group “{palette.group(self.id).name}” to {min(self.to, len(palette.groups) - 1) + 1}"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        moving = [swatch for swatch in palette.swatches if swatch.group == palette.group(self.id).id]
+        if palette.slots is not None and any(swatch.pinned for swatch in moving):
+            raise BadInput("A swatch of that group is pinned to its place. Unpin it first.")
+        others = [group.id for group in palette.groups if group.id != self.id]
+        staying = [swatch for swatch in palette.swatches if swatch.group != self.id]
+        at = len(staying)
+        if self.to < len(others):
+            at = next(place for place, swatch in enumerate(staying) if swatch.group == others[self.to])
+        loose = [replace(swatch, slot=None) for swatch in moving]
+        after = [swatch if swatch.pinned else replace(swatch, slot=None) for swatch in (*staying[:at], *loose, *staying[at:])]
+        return Outcome(in_strip_order(palette.with_swatches(after)))
+
+
+@operation
+class SetColumns(Operation):
+    """How many swatches stand in a row of the grid, for a group or, without one, for the palette; None leaves it open."""
+
+    summary: ClassVar[str] = "Set columns"
+    kind: Literal["set_columns"] = "set_columns"
+    group: str | None = None
+    columns: int | None = Field(ge=1, le=256)
+
+    def label(self, palette: Palette) -> str:
+        whose = f"the group “{palette.group(self.group).name}”" if self.group else "the palette"
+        return f"Show {whose} in {self.columns} columns" if self.columns else f"Leave the columns of {whose} open"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        if self.group is None:
+            return Outcome(replace(palette, columns=self.columns))
+        changed = replace(palette.group(self.group), columns=self.columns)
+        return Outcome(replace(palette, groups=tuple(changed if group.id == self.group else group for group in palette.groups)))

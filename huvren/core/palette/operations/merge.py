@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import AfterValidator, Field
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.clusters import cut, merge_tree
+from huvren.core.palette.clusters import MOST_CLUSTERED, cut, merge_tree
 from huvren.core.palette.merging import SURVIVORS, merge
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.values import Palette, Usage
@@ -45,6 +45,8 @@ class MergeNearTwins(_Merge):
     tolerance: float = Field(ge=0, le=100, description="ΔEOK×100")
 
     def label(self, palette: Palette) -> str:
+        if self.tolerance == 0:
+            return f"Merge exact twins, keeping {SURVIVORS[self.keep].label}"
         return f"Merge near twins within ΔE {self.tolerance:g}, keeping {SURVIVORS[self.keep].label}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
@@ -52,5 +54,34 @@ class MergeNearTwins(_Merge):
         if len(among) > 1 and all(swatch.locked for swatch in among):
             raise BadInput("All of those swatches are locked, and a locked swatch always stays. Unlock the ones that may go.")
         clusters = cut(len(among), *merge_tree(among), self.tolerance)
+        stacks = [[among[place] for place in cluster] for cluster in clusters if len(cluster) > 1]
+        return Outcome(*merge(palette, stacks, self.keep, usage))
+
+
+@operation
+class MergeToCount(_Merge):
+    """Merge the nearest twins, among the named swatches or all, until exactly `count` of them are left."""
+
+    summary: ClassVar[str] = "Merge to a number of swatches"
+    kind: Literal["merge_to_count"] = "merge_to_count"
+    ids: list[str] | None = None
+    count: int = Field(ge=1, le=MOST_CLUSTERED)
+
+    def label(self, palette: Palette) -> str:
+        return f"Merge to {count_swatches(self.count)}, keeping {SURVIVORS[self.keep].label}"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        among = list(palette.swatches) if self.ids is None else palette.pick(self.ids)
+        if self.count >= len(among):
+            raise BadInput(f"There are {len(among)} swatches, so merging to {self.count} leaves nothing to do. Ask for fewer.")
+        pairs, heights = merge_tree(among)
+        fewest = len(among) - len(pairs)
+        if self.count < fewest:
+            raise BadInput(
+                f"No fewer than {fewest} can be left: locked swatches stay, and clear ones never merge with others. "
+                "Unlock some, or ask for more."
+            )
+        joins = len(among) - self.count
+        clusters = cut(len(among), pairs[:joins], heights[:joins], float("inf"))
         stacks = [[among[place] for place in cluster] for cluster in clusters if len(cluster) > 1]
         return Outcome(*merge(palette, stacks, self.keep, usage))

@@ -5,13 +5,17 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from huvren.core.errors import BadInput
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.values import Palette, Swatch, Usage
 
 
 @operation
 class MoveSwatches(Operation):
-    """Move the named swatches, in their order, so that the first of them gets index `to` in the result."""
+    """Move the named swatches, in their order, so that the first of them gets index `to` in the result.
+
+    In a palette of numbered places `to` is such a place; swatches that stand there move on to the next free one.
+    """
 
     summary: ClassVar[str] = "Move swatches"
     kind: Literal["move_swatches"] = "move_swatches"
@@ -21,15 +25,20 @@ class MoveSwatches(Operation):
     def label(self, palette: Palette) -> str:
         picked = palette.pick(self.ids)
         what = f"“{picked[0].name}”" if len(picked) == 1 else count_swatches(len(picked))
-        return f"Move {what} to {min(self.to, len(palette.swatches) - len(picked))}"
+        last = len(palette.swatches) if palette.slots is None else palette.slots
+        return f"Move {what} to {min(self.to, last - len(picked))}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         moving = palette.pick(self.ids)
         wanted = {swatch.id for swatch in moving}
         staying = [swatch for swatch in palette.swatches if swatch.id not in wanted]
         at = min(self.to, len(staying))
+        if palette.slots is not None:
+            if self.to + len(moving) > palette.slots:
+                raise BadInput(f"This palette has the places 0 to {palette.slots - 1}; {self.to} is too far for that many swatches.")
+            at = next((place for place, swatch in enumerate(staying) if (swatch.slot or 0) >= self.to), len(staying))
         group = _group_at(staying, at, moving)
-        moved = [replace(swatch, group=group) for swatch in moving]
+        moved = [replace(s, group=group, slot=None if palette.slots is None else self.to + n) for n, s in enumerate(moving)]
         return Outcome(palette.with_swatches([*staying[:at], *moved, *staying[at:]]))
 
 

@@ -1,12 +1,17 @@
-"""Sort swatches."""
+"""Sort swatches: by keys, along the smoothest path, or into an order that is given."""
 
+from collections.abc import Callable
+from dataclasses import replace
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
+from huvren.core.errors import BadInput
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.paths import shortest_path
 from huvren.core.palette.sorting import SORT_KEYS, sorted_places
-from huvren.core.palette.values import Palette, Usage
+from huvren.core.palette.values import Palette, Swatch, Usage, clean_name
 
 
 @operation
@@ -25,14 +30,115 @@ class SortSwatches(Operation):
         return f"Sort {what} by {by}{', downward' if self.descending else ''}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        wanted = None if self.ids is None else {swatch.id for swatch in palette.pick(self.ids)}
-        by_group: dict[str | None, list[int]] = {}
-        for place, swatch in enumerate(palette.swatches):
-            if wanted is None or swatch.id in wanted:
-                by_group.setdefault(swatch.group, []).append(place)
+        def order(swatches: list[Swatch]) -> list[int]:
+            return sorted_places(swatches, self.keys, self.descending, usage)
+
+        return Outcome(_group_by_group(palette, self.ids, order))
+
+
+def _group_by_group(palette: Palette, ids: list[str] | None, order: Callable[[list[Swatch]], list[int]]) -> Palette:
+    """The palette with the swatches of each group in the order that `order` gives for them, among their own places."""
+    places: list[int] = []
+    sources: list[int] = []
+    for group in palette.movable(ids).values() or [[]]:
+        places += group
+        sources += [group[rank] for rank in order([palette.swatches[place] for place in group])]
+    return palette.permuted(places, sources)
+
+
+@operation
+class SmoothOrder(Operation):
+    """Put the named swatches, or all, on a short path through OKLab, so that neighbors differ as little as may be.
+
+    first, last : swatches that begin or end their group's path. Groups stay together.
+    """
+
+    summary: ClassVar[str] = "Order along the smoothest path"
+    kind: Literal["smooth_order"] = "smooth_order"
+    ids: list[str] | None = None
+    first: str | None = None
+    last: str | None = None
+
+    def label(self, palette: Palette) -> str:
+        what = "all swatches" if self.ids is None else count_swatches(len(palette.pick(self.ids)))
+        ends = [
+            f"{word} “{palette.swatches[palette.index_of(end)].name}”"
+            for word, end in (("from", self.first), ("to", self.last))
+            if end
+        ]
+        return " ".join([f"Order {what} along the smoothest path", *ends])
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        for end in filter(None, (self.first, self.last)):
+            palette.index_of(end)
+        if self.first and self.first == self.last:
+            raise BadInput("A path cannot begin and end with the same swatch. Choose another end.")
+
+        def order(swatches: list[Swatch]) -> list[int]:
+            ids = [swatch.id for swatch in swatches]
+            first = ids.index(self.first) if self.first in ids else None
+            last = ids.index(self.last) if self.last in ids else None
+            return shortest_path(np.array([s.color.oklab for s in swatches]).reshape(-1, 3), first, last)
+
+        return Outcome(_group_by_group(palette, self.ids, order))
+
+
+@operation
+class TakeOrder(Operation):
+    """Put swatches into the order of `ids`, such as that of an earlier step; those not named follow as they stand."""
+
+    summary: ClassVar[str] = "Take an order"
+    kind: Literal["take_order"] = "take_order"
+    ids: list[str]
+    source: str = Field(default="", max_length=200, description="whose order it is, for the history")
+
+    def label(self, palette: Palette) -> str:
+        return f"Back to the order of {clean_name(self.source)}" if self.source else "Take another order"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        if len(set(self.ids)) != len(self.ids):
+            raise BadInput("A swatch is named twice in that order.")
+        rank = {swatch_id: number for number, swatch_id in enumerate(self.ids)}
+
+        def order(swatches: list[Swatch]) -> list[int]:
+            return sorted(range(len(swatches)), key=lambda place: rank.get(swatches[place].id, len(rank)))
+
+        return Outcome(_group_by_group(palette, None, order))
+
+
+@operation
+class ReverseSwatches(Operation):
+    """Turn the order of the named swatches, or of all, round; each group by itself."""
+
+    summary: ClassVar[str] = "Reverse the order"
+    kind: Literal["reverse_swatches"] = "reverse_swatches"
+    ids: list[str] | None = None
+
+    def label(self, palette: Palette) -> str:
+        return f"Reverse {'all swatches' if self.ids is None else count_swatches(len(palette.pick(self.ids)))}"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        return Outcome(_group_by_group(palette, self.ids, lambda swatches: list(range(len(swatches)))[::-1]))
+
+
+@operation
+class SwapSwatches(Operation):
+    """Two swatches change places, and groups where they stand in different ones."""
+
+    summary: ClassVar[str] = "Swap two swatches"
+    kind: Literal["swap_swatches"] = "swap_swatches"
+    ids: list[str] = Field(min_length=2, max_length=2)
+
+    def label(self, palette: Palette) -> str:
+        first, second = palette.pick(self.ids)
+        return f"Swap “{first.name}” and “{second.name}”"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        if len(palette.pick(self.ids)) != 2:
+            raise BadInput("Swapping needs two different swatches.")
+        left, right = sorted(palette.index_of(swatch_id) for swatch_id in self.ids)
+        first, second = palette.swatches[left], palette.swatches[right]
         swatches = list(palette.swatches)
-        for places in by_group.values() or [[]]:
-            order = sorted_places([palette.swatches[place] for place in places], self.keys, self.descending)
-            for place, rank in zip(places, order, strict=True):
-                swatches[place] = palette.swatches[places[rank]]
+        swatches[left] = replace(second, group=first.group, slot=first.slot, pinned=first.pinned)
+        swatches[right] = replace(first, group=second.group, slot=second.slot, pinned=second.pinned)
         return Outcome(palette.with_swatches(swatches))

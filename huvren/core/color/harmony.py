@@ -1,0 +1,104 @@
+"""Companions of a base color: hues round the circle at held lightness, in OKLCh."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from huvren.core.color.planes import chroma_limit
+from huvren.core.color.value import Color
+from huvren.core.errors import BadInput
+
+Scheme = Literal["complement", "split", "analogous", "triad", "tetrad", "scale"]
+
+
+@dataclass(frozen=True)
+class SchemeEntry:
+    """A scheme. `spread` is the usual angle in degrees that its companions can be opened or closed by; 0 for none."""
+
+    id: Scheme
+    label: str
+    use: str
+    spread: float
+    counts: tuple[int, int]
+
+
+SCHEMES: dict[Scheme, SchemeEntry] = {
+    entry.id: entry
+    for entry in (
+        SchemeEntry("complement", "complement", "The opposite hue: the strongest contrast.", 0, (2, 2)),
+        SchemeEntry("split", "split complement", "The two hues beside the opposite one: contrast without the clash.", 30, (3, 3)),
+        SchemeEntry("analogous", "analogous", "Neighbors on the circle: one light over everything.", 30, (2, 9)),
+        SchemeEntry("triad", "triad", "Three hues a third of the circle apart.", 120, (3, 3)),
+        SchemeEntry("tetrad", "tetrad", "Two pairs of opposites.", 60, (4, 4)),
+        SchemeEntry("scale", "single-hue scale", "One hue from dark to light.", 0, (2, 32)),
+    )
+}
+
+
+def hue_offsets(scheme: Scheme, spread: float, count: int) -> list[float]:
+    """Degrees of every color of the scheme from the base, which comes first with 0."""
+    match scheme:
+        case "complement":
+            return [0.0, 180.0]
+        case "split":
+            return [0.0, 180.0 - spread, 180.0 + spread]
+        case "analogous":
+            # To either side in turn: 0, +1, −1, +2 …
+            return [(step + 1) // 2 * spread * (1 if step % 2 else -1) if step else 0.0 for step in range(count)]
+        case "triad":
+            return [0.0, spread, -spread]
+        case "tetrad":
+            return [0.0, spread, 180.0, 180.0 + spread]
+        case "scale":
+            return [0.0] * count
+
+
+def companions(base: Color, scheme: Scheme, spread: float | None = None, count: int | None = None) -> list[Color]:
+    """The colors of a scheme, the base first, all at its lightness; chroma is reduced where a hue cannot hold it.
+
+    A scale goes from dark to light through the base's hue, with the base's share of the chroma that sRGB allows at each
+    lightness. Raises `BadInput` for a count that the scheme cannot have.
+    """
+    entry = SCHEMES[scheme]
+    low, high = entry.counts
+    number = count if count is not None else min(max(5 if scheme in ("analogous", "scale") else low, low), high)
+    if not low <= number <= high:
+        raise BadInput(f"A {entry.label} has {low if low == high else f'{low} to {high}'} colors; {number} were asked for.")
+    lightness, chroma, hue = base.to("oklch")
+    if scheme == "scale":
+        share = chroma / max(chroma_limit(lightness, hue), 1e-6)
+        steps = np.linspace(0.2, 0.95, number)
+        return [Color("oklch", (float(step), min(share, 1.0) * chroma_limit(float(step), hue), hue)) for step in steps]
+    made = []
+    for offset in hue_offsets(scheme, entry.spread if spread is None else spread, number):
+        turned = (hue + offset) % 360
+        made.append(base if offset == 0 else Color("oklch", (lightness, min(chroma, chroma_limit(lightness, turned)), turned)))
+    return made
+
+
+def reroll(kept: list[Color], count: int, seed: int, scheme: Scheme = "analogous", spread: float | None = None) -> list[Color]:
+    """`count` colors that go with those kept, drawn anew for every seed.
+
+    Hues come from the scheme around the most colorful kept one, or around a drawn hue; lightness from what the kept
+    leave free; of 24 draws each, the one farthest from everything there is taken.
+    """
+    random = np.random.default_rng(seed)
+    offsets = hue_offsets(scheme, SCHEMES[scheme].spread if spread is None else spread, max(SCHEMES[scheme].counts[0], 3))
+    vivid = max(kept, key=lambda color: color.to("oklch")[1], default=None)
+    base = vivid.to("oklch")[2] if vivid is not None and vivid.to("oklch")[1] > 0.02 else float(random.uniform(0, 360))
+    places = [np.array(color.oklab) for color in kept]
+    made = []
+    for _ in range(count):
+        best, farthest = None, -1.0
+        for _ in range(24):
+            lightness = float(random.uniform(0.22, 0.93))
+            hue = (base + float(random.choice(offsets)) + float(random.normal(0, 7))) % 360
+            color = Color("oklch", (lightness, chroma_limit(lightness, hue) * float(random.uniform(0.25, 0.9)), hue))
+            gap = min((float(np.linalg.norm(place - color.oklab)) for place in places), default=1.0)
+            if gap > farthest:
+                best, farthest = color, gap
+        assert best is not None
+        made.append(best)
+        places.append(np.array(best.oklab))
+    return made

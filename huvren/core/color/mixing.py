@@ -1,0 +1,140 @@
+"""Mixing colors by parts: as paints, or as lights.
+
+Lights add up: linear sRGB, weighed by parts. Paints absorb: each color gets a smooth reflectance spectrum within 0..1
+that looks like it under D65, by the least slope of its hyperbolic arctangent (Burns 2020, “Numerical methods for smooth
+reflectance reconstruction”, method LHTSS). Its ratio of absorption to scattering follows from Kubelka and Munk 1931, for
+infinitely thick layers; both add up by parts, and the mixture's reflectance is seen under D65 again. What a color does not
+tell is how strong its paint is: every paint is taken to absorb and scatter as much as any other, summed over the spectrum,
+so that a part of white and a part of black give a middle gray. It is a model of paint in general, not of any pigment.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.gamut import map_to_srgb
+from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
+from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color
+from huvren.core.errors import BadInput
+
+Model = Literal["pigment", "light"]
+
+
+@dataclass(frozen=True)
+class ModelEntry:
+    id: Model
+    label: str
+    use: str
+
+
+MODELS: dict[Model, ModelEntry] = {
+    "pigment": ModelEntry("pigment", "paint", "As paints on a palette: yellow and blue give a green, mixtures go darker."),
+    "light": ModelEntry("light", "light", "As colored lights on a wall: mixtures go lighter, opposites give a gray."),
+}
+FILE = Path(__file__).with_name("reflectance_to_linear_srgb.npy")
+DARKEST = 2e-4
+"""Linear light that a reflectance is recovered down to, and up to one less it: ideal black and white have none."""
+
+
+@cache
+def reflectance_to_linear_srgb() -> Floats:
+    """(3, 36): see `tools/reflectance.py`, which makes it."""
+    return np.asarray(np.load(FILE))
+
+
+@cache
+def _slopes() -> Floats:
+    """The matrix whose quadratic form is the sum of squared differences between neighboring bands."""
+    count = reflectance_to_linear_srgb().shape[1]
+    slopes = 4 * np.eye(count) - 2 * np.eye(count, k=1) - 2 * np.eye(count, k=-1)
+    slopes[0, 0] = slopes[-1, -1] = 2
+    return slopes
+
+
+@lru_cache(maxsize=4096)
+def _recovered(linear: tuple[float, float, float]) -> Floats:
+    """LHTSS by Newton's method: minimize the slopes of z, where (tanh z + 1) / 2 is the reflectance that gives `linear`."""
+    sensor, slopes = reflectance_to_linear_srgb(), _slopes()
+    count = sensor.shape[1]
+    wanted = np.array(linear)
+    z, multipliers = np.zeros(count), np.zeros(3)
+    for _ in range(120):
+        curve = 1 / np.cosh(z) ** 2 / 2
+        bend = -np.tanh(z) * 2 * curve
+        forces = sensor.T @ multipliers
+        gradient = np.concatenate([slopes @ z + curve * forces, sensor @ ((np.tanh(z) + 1) / 2) - wanted])
+        if np.abs(gradient).max() < 1e-9:
+            break
+        system = np.zeros((count + 3, count + 3))
+        system[:count, :count] = slopes + np.diag(bend * forces)
+        system[:count, count:] = curve[:, None] * sensor.T
+        system[count:, :count] = sensor * curve
+        step = np.linalg.lstsq(system, -gradient, rcond=None)[0]
+        # Half a step at most where the arctangent is steep keeps saturated colors from running away.
+        step *= min(1.0, 2.0 / max(float(np.abs(step[:count]).max()), 1e-12))
+        z, multipliers = z + step[:count], multipliers + step[count:]
+    return np.asarray((np.tanh(z) + 1) / 2)
+
+
+def reflectance_of(color: Color) -> Floats:
+    """(36,) reflectance at 380, 390 … 730 nm, 0..1, that looks like the color's sRGB form under D65."""
+    linear = np.clip(decode_srgb_array(np.array(color.srgb)), DARKEST, 1 - DARKEST)
+    red, green, blue = (round(float(channel), 9) for channel in linear)
+    return _recovered((red, green, blue))
+
+
+def _weights(count: int, parts: Sequence[float]) -> Floats:
+    weights = np.array(parts, dtype=np.float64)
+    if len(weights) != count:
+        raise BadInput(f"{count} colors were given, but parts for {len(weights)}. Give one number for each.")
+    if (weights < 0).any() or not np.isfinite(weights).all():
+        raise BadInput("Parts are 0 or more.")
+    if not weights.any():
+        raise BadInput("All parts are 0, so there is nothing to mix. Give at least one color a part.")
+    return np.asarray(weights / weights.sum())
+
+
+def _mixed_light(linear: Floats, weights: Floats) -> Floats:
+    return np.asarray(weights @ linear)
+
+
+def _mixed_paint(colors: Sequence[Color], linear: Floats, weights: Floats) -> Floats:
+    spectra = np.array([reflectance_of(color) for color in colors])
+    ratio = (1 - spectra) ** 2 / (2 * spectra)
+    scattering = 1 / (1 + ratio.mean(axis=1))
+    absorbed, scattered = weights @ (ratio * scattering[:, None]), weights @ scattering
+    ratio = absorbed / scattered
+    mixture = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
+    sensor = reflectance_to_linear_srgb()
+    # What the recovery could not hold of each color comes back in proportion, so that a color alone stays itself.
+    lost = linear - spectra @ sensor.T
+    return np.asarray(sensor @ mixture + weights @ lost)
+
+
+def mix(colors: Sequence[Color], parts: Sequence[float], model: Model) -> Color:
+    """One color of several by parts; alphas mix by parts as well. Raises `BadInput` where no part is left."""
+    weights = _weights(len(colors), parts)
+    held = [place for place, weight in enumerate(weights) if weight > 0]
+    if len(held) == 1:
+        return colors[held[0]]
+    linear = decode_srgb_array(np.array([color.srgb for color in colors]))
+    mixed = _mixed_light(linear, weights) if model == "light" else _mixed_paint(colors, linear, weights)
+    srgb = encode_srgb_array(mixed)
+    if srgb.min() < -1e-6 or srgb.max() > 1 + 1e-6:
+        srgb = map_to_srgb(convert(srgb, "srgb", "oklch"))
+    red, green, blue = np.clip(srgb, 0, 1)
+    return Color("srgb", (float(red), float(green), float(blue)), float(weights @ [color.alpha for color in colors]))
+
+
+def ladder(first: Color, last: Color, steps: int, model: Model) -> list[Color]:
+    """`steps` mixtures in even parts between two colors, without the ends."""
+    if steps < 1:
+        raise BadInput("A ladder has at least one step.")
+    shares = [step / (steps + 1) for step in range(1, steps + 1)]
+    return [mix([first, last], [1 - share, share], model) for share in shares]
