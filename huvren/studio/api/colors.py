@@ -8,7 +8,7 @@ from huvren.core.color.difference import ciede2000, delta_eok
 from huvren.core.color.harmony import SCHEMES, companions
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
-from huvren.core.color.planes import PLANES, draw_plane
+from huvren.core.color.planes import PLANES, chroma_limit, draw_plane
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
@@ -63,6 +63,9 @@ def describe(request: HttpRequest, payload: DescribeIn) -> DescribeOut:
         color = parse_color(payload.text)
     else:
         color = Color(payload.space or "srgb", tuple(payload.coords), payload.alpha)
+    if payload.hold is not None:
+        _, chroma, hue = color.to("oklch")
+        color = Color("oklch", (payload.hold, min(chroma, chroma_limit(payload.hold, hue)), hue), color.alpha)
     spaces = []
     for space_id in EDITED_SPACES:
         space = SPACES[space_id]

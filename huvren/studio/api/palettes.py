@@ -12,6 +12,7 @@ from ninja import Router, Status
 from huvren.core.color.notation import parse_colors
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette import values
+from huvren.core.palette.clusters import merge_tree
 from huvren.core.palette.matching import match
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
@@ -30,10 +31,13 @@ from huvren.studio.api.schemas import (
     FiguresOut,
     GoTo,
     JobOut,
+    JoinOut,
     LossOut,
     MatchesOut,
     MatchIn,
     MatchOut,
+    MergeTreeIn,
+    MergeTreeOut,
     OperationIn,
     PaletteIn,
     PaletteOut,
@@ -54,12 +58,13 @@ from huvren.studio.api.schemas import (
 )
 from huvren.studio.models import IndexMap, Job, Palette
 from huvren.studio.services import deliveries, get_owned, library, palettes, reductions
-from huvren.studio.services.links import coverage_of, pixels_per_swatch
+from huvren.studio.services.links import coverage_of, picture_change, pixels_per_swatch
 
 router = Router(tags=["palettes"])
 
 
 LONGEST_PREVIEW = 4000
+MOST_DRAWN_TREE = 512
 
 
 def answer(state: palettes.State, status: int = 200) -> HttpResponse:
@@ -124,9 +129,12 @@ def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> Htt
 def preview_operation(request: HttpRequest, palette_id: UUID, payload: StepPreviewIn) -> HttpResponse:
     """What one operation would give; nothing is stored."""
     proposed = palettes.propose(palettes.get_state(request.user, palette_id), payload.operation)
+    before = proposed.state
+    change = picture_change(before.revision.links, before.palette, proposed.palette, proposed.links)
     head = StepProposalOut(
         swatches=swatches_out(proposed.palette, coverage_of(proposed.links)), groups=groups_out(proposed.palette),
         tables=[TableOut(picture=link["picture"], table=link["table"]) for link in proposed.links],
+        change_mean=change[0] if change else None, change_max=change[1] if change else None,
         successors=dict(proposed.successors), slots=proposed.palette.slots, columns=proposed.palette.columns,
         revision=proposed.state.row.head, sentence=proposed.label,
         changes=proposed.palette != proposed.state.palette,
@@ -140,6 +148,21 @@ def select_by_rule(request: HttpRequest, palette_id: UUID, payload: SelectIn) ->
     state = palettes.get_state(request.user, palette_id)
     usage = pixels_per_swatch(state.revision.links)[0]
     return SelectOut(ids=select(state.palette, payload.rule, tuple(payload.ids), payload.tolerance, usage))
+
+
+@router.post("/{palette_id}/merge-tree", response=MergeTreeOut)
+def tree(request: HttpRequest, palette_id: UUID, payload: MergeTreeIn) -> MergeTreeOut:
+    """How near twins join, from the nearest up, for at most 512 swatches: joins of clusters with their heights."""
+    palette = palettes.get_state(request.user, palette_id).palette
+    among = list(palette.swatches) if payload.ids is None else palette.pick(payload.ids)
+    if len(among) > MOST_DRAWN_TREE:
+        raise BadInput(f"The tree is drawn for at most {MOST_DRAWN_TREE} swatches; these are {len(among):,}.")
+    pairs, heights = merge_tree(among)
+    joins = [
+        JoinOut(left=int(left), right=int(right), height=round(float(height), 3))
+        for (left, right), height in zip(pairs.tolist(), heights.tolist(), strict=True)
+    ]
+    return MergeTreeOut(ids=[swatch.id for swatch in among], joins=joins)
 
 
 @router.get("/{palette_id}/document", response=DocumentOut)

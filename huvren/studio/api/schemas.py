@@ -157,6 +157,8 @@ class StepProposalOut(BaseModel):
     successors: dict[str, str]
     slots: int | None
     columns: int | None
+    change_mean: float | None = Field(description="mean ΔEOK×100 that the linked pictures' pixels change by")
+    change_max: float | None
     revision: int
     sentence: str
     changes: bool = Field(description="false where the step would leave the palette as it is")
@@ -448,6 +450,23 @@ class ArchiveTaken(BaseModel):
     known: int = Field(description="palettes and pictures that were on the shelf already")
 
 
+class MergeTreeIn(BaseModel):
+    ids: list[str] | None = None
+
+
+class JoinOut(BaseModel):
+    """Two clusters become one; each is named by the lowest place among its members, and so is the new one."""
+
+    left: int
+    right: int
+    height: float = Field(description="ΔEOK×100 between their farthest members")
+
+
+class MergeTreeOut(BaseModel):
+    ids: list[str]
+    joins: list[JoinOut]
+
+
 class SelectIn(BaseModel):
     rule: str
     ids: list[str] = []
@@ -522,6 +541,7 @@ class DescribeIn(BaseModel):
     space: str | None = None
     coords: list[float] = []
     alpha: float = 1.0
+    hold: float | None = Field(default=None, ge=0, le=1, description="OKLCh lightness that the color is given, whatever it had")
 
 
 class DescribeOut(BaseModel):

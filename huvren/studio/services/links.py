@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.palette.values import Palette
 
 Link = dict[str, Any]
@@ -52,6 +53,22 @@ def pixels_per_swatch(links: list[Link]) -> tuple[dict[str, int], int]:
             if swatch_id is not None:
                 counts[swatch_id] = counts.get(swatch_id, 0) + count
     return counts, total
+
+
+def picture_change(links: list[Link], before: Palette, after: Palette, tables: list[Link]) -> tuple[float, float] | None:
+    """Mean and largest ΔEOK×100 that the pixels of the linked pictures change by; None where no picture is linked.
+
+    links : as they are; tables : as they would be. Pixels that have a swatch on one side alone do not count.
+    """
+    old = {swatch.id: np.array(swatch.color.oklab) for swatch in before.swatches}
+    new = {swatch.id: np.array(swatch.color.oklab) for swatch in after.swatches}
+    total, pixels, largest = 0.0, 0, 0.0
+    for link, then in zip(links, tables, strict=True):
+        for was, will, count in zip(link["table"], then["table"], link["counts"], strict=True):
+            if count and was in old and will in new:
+                gap = float(np.linalg.norm(old[was] - new[will])) * DELTA_SCALE
+                total, pixels, largest = total + gap * count, pixels + count, max(largest, gap)
+    return (total / pixels, largest) if pixels else None
 
 
 def coverage_of(links: list[Link]) -> dict[str, float] | None:

@@ -24,6 +24,10 @@ export type RampStop = Schemas["RampStop"];
 export type Lane = Schemas["LaneOut"];
 export type Delivery = Schemas["DeliveryOut"];
 export type Import = Schemas["ImportOut"];
+export type Description = Schemas["DescribeOut"];
+export type Plane = Schemas["PlaneOut"];
+export type Variant = Schemas["VariantOut"];
+export type Sample = Schemas["SampleOut"];
 export type Job = Schemas["JobOut"];
 export type Reading = Schemas["ReadingOut"];
 

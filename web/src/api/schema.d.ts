@@ -205,6 +205,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes/{palette_id}/merge-tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tree
+         * @description How near twins join, from the nearest up, for at most 512 swatches: joins of clusters with their heights.
+         */
+        post: operations["huvren_studio_api_palettes_tree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/{palette_id}/document": {
         parameters: {
             query?: never;
@@ -2423,6 +2443,11 @@ export interface components {
             space?: string | null;
             /** Coords */
             coords?: number[] | null;
+            /**
+             * Alpha
+             * @description with coordinates; left out, it stays
+             */
+            alpha?: number | null;
         };
         /**
          * RemoveVariant
@@ -2778,6 +2803,13 @@ export interface components {
             slots: number | null;
             /** Columns */
             columns: number | null;
+            /**
+             * Change Mean
+             * @description mean ΔEOK×100 that the linked pictures' pixels change by
+             */
+            change_mean: number | null;
+            /** Change Max */
+            change_max: number | null;
             /** Revision */
             revision: number;
             /** Sentence */
@@ -2826,6 +2858,33 @@ export interface components {
              * @default 5
              */
             tolerance: number;
+        };
+        /**
+         * JoinOut
+         * @description Two clusters become one; each is named by the lowest place among its members, and so is the new one.
+         */
+        JoinOut: {
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /**
+             * Height
+             * @description ΔEOK×100 between their farthest members
+             */
+            height: number;
+        };
+        /** MergeTreeOut */
+        MergeTreeOut: {
+            /** Ids */
+            ids: string[];
+            /** Joins */
+            joins: components["schemas"]["JoinOut"][];
+        };
+        /** MergeTreeIn */
+        MergeTreeIn: {
+            /** Ids */
+            ids?: string[] | null;
         };
         /** DocumentOut */
         DocumentOut: {
@@ -3289,6 +3348,11 @@ export interface components {
              * @default 1
              */
             alpha: number;
+            /**
+             * Hold
+             * @description OKLCh lightness that the color is given, whatever it had
+             */
+            hold?: number | null;
         };
         /** MixOut */
         MixOut: {
@@ -3639,6 +3703,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SelectOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_palettes_tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeTreeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeTreeOut"];
                 };
             };
         };

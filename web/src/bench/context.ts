@@ -7,7 +7,7 @@ export interface BenchState {
   palette: Palette;
   menus: Menus;
   shown: Swatch[];
-  groups: { id: string; name: string }[];
+  groups: { id: string; name: string; columns?: number | null }[];
   preview: Preview | null;
   /** What is tried out and not kept. */
   draft: Draft | null;

@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { useScreen } from "../shell/store";
+import { showToolbar } from "../stages/arrange/views";
 import type { BenchState } from "./context";
 import { STAGE_ROW } from "./stages";
 
@@ -75,6 +76,7 @@ export function useBenchKeys(bench: BenchState) {
       } else if (key === "g" || key === "m") {
         done();
         setStage("arrange");
+        showToolbar();
         focusMark(key === "g" ? "group-selected" : "merge-selected", true);
       } else if (selected.length === 0) {
         return;

@@ -8,28 +8,39 @@ import { layOut, rowsInView, targetIndex } from "./strip-layout";
 const GAP_PX = 9;
 const VIEW_ROWS = 4;
 
+/** A place of the strip: a swatch, or none in a palette of numbered places. */
+type Place = { index: number; swatch: Swatch | null };
+
 interface Section {
   key: string;
   name: string | null;
-  start: number;
-  swatches: Swatch[];
+  group: string | null;
+  places: Place[];
 }
 
-/** Runs of swatches of one group. */
-function sections(swatches: Swatch[], names: Map<string, string>, offset: number): Section[] {
+/** Every place in order: the swatches, and where places are numbered the empty ones between and behind them. */
+export function placesOf(swatches: Swatch[], slots: number | null): Place[] {
+  if (slots === null) return swatches.map((swatch, index) => ({ index, swatch }));
+  const bySlot = new Map(swatches.map((swatch) => [swatch.slot, swatch]));
+  return Array.from({ length: slots }, (_, index) => ({ index, swatch: bySlot.get(index) ?? null }));
+}
+
+/** Runs of places of one group; an empty place goes with what stands before it. */
+function sections(places: Place[], names: Map<string, string>): Section[] {
   const made: Section[] = [];
-  swatches.forEach((swatch, place) => {
+  for (const place of places) {
     const last = made.at(-1);
-    if (last && last.swatches[0]?.group === swatch.group) last.swatches.push(swatch);
+    const group = place.swatch ? place.swatch.group : (last?.group ?? null);
+    if (last && last.group === group) last.places.push(place);
     else {
       made.push({
-        key: swatch.id,
-        name: swatch.group ? (names.get(swatch.group) ?? null) : null,
-        start: offset + place,
-        swatches: [swatch],
+        key: place.swatch?.id ?? `empty-${place.index}`,
+        name: group ? (names.get(group) ?? null) : null,
+        group,
+        places: [place],
       });
     }
-  });
+  }
   return made;
 }
 
@@ -87,6 +98,13 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
             }}
           />
         )}
+        {swatch.pinned && (
+          <span
+            title="Pinned to its place"
+            className="absolute bottom-1 left-1/2 h-[3px] w-3 -translate-x-1/2"
+            style={{ background: light(swatch) ? "#000" : "#fff" }}
+          />
+        )}
         {swatch.locked && (
           <span
             className="absolute top-1 left-1/2 size-[7px] -translate-x-1/2 rounded-full"
@@ -110,22 +128,40 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
   );
 }
 
+/** A numbered place that nothing stands at. */
+function EmptyCell({ index, height, label }: { index: number; height: number; label: CellProps["label"] }) {
+  return (
+    <div className="min-w-0 flex-1" data-empty={index} title={`${index} · empty`}>
+      <div className="hatched" style={{ height }} />
+      {label !== "none" && (
+        <div
+          className={`mt-1 h-4 text-center text-[11px] leading-4 text-quiet ${label === "tick" ? "invisible" : ""}`}
+        >
+          {index}
+        </div>
+      )}
+    </div>
+  );
+}
+
 /** Every swatch in the order that an export keeps. */
 export function Strip() {
-  const { shown, groups, operate, preview } = useBench();
+  const { shown, groups, operate, preview, palette } = useBench();
+  const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
+  const places = placesOf(shown, slots);
   const { selected, anchor, select, hover, dragging } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
   const [gap, setGap] = useState<{ at: number; x: number; y: number } | null>(null);
   const drag = useRef<{ id: string; x: number; y: number; moved: boolean; gap: number } | null>(null);
-  const { perRow, rows, height, isSingle } = layOut(shown.length);
+  const { perRow, rows, height, isSingle } = layOut(places.length);
   const rowHeight = height + 2;
   const [from, to] =
     rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
   const names = new Map(groups.map((group) => [group.id, group.name]));
   const chosen = new Set(selected);
   const current = anchor && chosen.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
-  const label = !isSingle ? "none" : shown.length > 40 ? "tick" : "index";
+  const label = !isSingle ? "none" : places.length > 40 ? "tick" : "index";
   const focusWanted = useRef(false);
 
   useLayoutEffect(() => {
@@ -135,14 +171,14 @@ export function Strip() {
   });
   // Keep the swatch that the keyboard is at in view when many rows scroll.
   useEffect(() => {
-    const place = shown.findIndex((swatch) => swatch.id === current);
+    const place = places.findIndex((entry) => entry.swatch?.id === current);
     const view = box.current;
     if (!view || place < 0 || rows <= VIEW_ROWS) return;
     const top = Math.floor(place / perRow) * rowHeight;
     if (top < view.scrollTop) view.scrollTop = top;
     else if (top + rowHeight > view.scrollTop + view.clientHeight)
       view.scrollTop = top + rowHeight - view.clientHeight;
-  }, [current, shown, rows, perRow, rowHeight]);
+  }, [current, places, rows, perRow, rowHeight]);
 
   const range = (id: string) => {
     const start = shown.findIndex((swatch) => swatch.id === (anchor ?? id));
@@ -157,12 +193,20 @@ export function Strip() {
   };
   const moveTo = (ids: string[], index: number) => {
     focusWanted.current = true;
-    void operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, shown.length - ids.length)) });
+    const last = (slots ?? shown.length) - ids.length;
+    void operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, last)) });
   };
 
   const swatchAt = (event: PointerEvent) =>
     (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch;
   const gapAt = (event: PointerEvent) => {
+    const empty = document
+      .elementsFromPoint(event.clientX, event.clientY)
+      .find((part): part is HTMLElement => part instanceof HTMLElement && part.dataset.empty !== undefined);
+    if (empty) {
+      const rect = empty.getBoundingClientRect();
+      return { at: Number(empty.dataset.empty), x: rect.left + rect.width / 2, y: rect.top };
+    }
     const cells = [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])];
     let best: { at: number; x: number; y: number; far: number } | null = null;
     for (const cell of cells) {
@@ -208,9 +252,12 @@ export function Strip() {
       return;
     }
     const ids = shown.filter((swatch) => useScreen.getState().selected.includes(swatch.id)).map((s) => s.id);
-    const places = ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
-    const index = targetIndex(state.gap, places);
-    const asIs = places.every((place, step) => place === index + step);
+    const numbered = slots !== null;
+    const moving = numbered
+      ? ids.map((id) => shown.find((swatch) => swatch.id === id)?.slot ?? 0)
+      : ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
+    const index = numbered ? Math.min(state.gap, slots - ids.length) : targetIndex(state.gap, moving);
+    const asIs = moving.every((place, step) => place === index + step);
     if (state.gap >= 0 && !asIs) moveTo(ids, index);
   };
   const press = (event: KeyboardEvent) => {
@@ -220,8 +267,8 @@ export function Strip() {
     const step = steps[event.key];
     if (step !== undefined && (event.ctrlKey || event.metaKey)) {
       const ids = shown.filter((swatch) => chosen.has(swatch.id)).map((swatch) => swatch.id);
-      const first = shown.findIndex((swatch) => chosen.has(swatch.id));
-      moveTo(ids, first + step);
+      const first = shown.find((swatch) => chosen.has(swatch.id));
+      moveTo(ids, (slots === null ? shown.indexOf(first as Swatch) : (first?.slot ?? 0)) + step);
     } else if (step !== undefined || event.key === "Home" || event.key === "End") {
       const wanted = event.key === "Home" ? 0 : event.key === "End" ? shown.length - 1 : place + (step ?? 0);
       const next = shown[Math.max(0, Math.min(shown.length - 1, wanted))];
@@ -248,7 +295,7 @@ export function Strip() {
   const base = useRef<number | null>(null);
   const anchorOf = (place: number) => base.current ?? place;
 
-  if (shown.length === 0) {
+  if (places.length === 0) {
     return (
       <section aria-label="Strip" className="shrink-0 px-5 pt-4 pb-[25px]">
         <div className="hatched grid h-[58px] place-items-center border border-dashed border-line">
@@ -259,11 +306,11 @@ export function Strip() {
       </section>
     );
   }
-  const visible = shown.slice(from * perRow, to * perRow);
+  const visible = places.slice(from * perRow, to * perRow);
   const lines: Section[][] = [];
   for (let row = from; row < to; row++) {
     const start = (row - from) * perRow;
-    lines.push(sections(visible.slice(start, start + perRow), names, row * perRow));
+    lines.push(sections(visible.slice(start, start + perRow), names));
   }
   return (
     <section aria-label="Strip" className={`shrink-0 px-5 ${isSingle ? "pb-2" : "pt-1 pb-3"}`}>
@@ -311,7 +358,7 @@ export function Strip() {
                 role="group"
                 aria-label={section.name ?? "No group"}
                 className="relative min-w-0"
-                style={{ flex: section.swatches.length }}
+                style={{ flex: section.places.length }}
               >
                 {isSingle && (
                   <div
@@ -321,18 +368,22 @@ export function Strip() {
                   </div>
                 )}
                 <div role="presentation" className="flex">
-                  {section.swatches.map((swatch, place) => (
-                    <Cell
-                      key={swatch.id}
-                      swatch={swatch}
-                      index={section.start + place}
-                      selected={chosen.has(swatch.id)}
-                      current={swatch.id === current}
-                      css={dragging?.id === swatch.id ? dragging.css : null}
-                      height={height}
-                      label={label === "tick" && (section.start + place) % 8 === 0 ? "index" : label}
-                    />
-                  ))}
+                  {section.places.map(({ index, swatch }) =>
+                    swatch ? (
+                      <Cell
+                        key={swatch.id}
+                        swatch={swatch}
+                        index={index}
+                        selected={chosen.has(swatch.id)}
+                        current={swatch.id === current}
+                        css={dragging?.id === swatch.id ? dragging.css : null}
+                        height={height}
+                        label={label === "tick" && index % 8 === 0 ? "index" : label}
+                      />
+                    ) : (
+                      <EmptyCell key={`empty-${index}`} index={index} height={height} label={label} />
+                    ),
+                  )}
                 </div>
               </div>
             ))}
@@ -353,6 +404,6 @@ export function Strip() {
 
 /** Room at the end of a last row that is not full, so that its swatches keep the width of the others. */
 function fill(line: Section[], perRow: number, isSingle: boolean) {
-  const count = line.reduce((sum, section) => sum + section.swatches.length, 0);
+  const count = line.reduce((sum, section) => sum + section.places.length, 0);
   return isSingle || count === perRow ? undefined : `${((perRow - count) / perRow) * 100}%`;
 }

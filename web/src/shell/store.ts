@@ -23,6 +23,11 @@ interface Screen {
   ink: string;
   ground: string;
   notices: Notice[];
+  /** The editor's plane, and the space of its sliders. */
+  plane: string;
+  space: string;
+  setPlane: (plane: string) => void;
+  setSpace: (space: string) => void;
   setSurround: (surround: Surround) => void;
   setStage: (stage: StageId) => void;
   select: (ids: string[], anchor?: string | null) => void;
@@ -57,6 +62,16 @@ export const useScreen = create<Screen>((set, get) => ({
   ink: remembered("ink", "#1b1a1d"),
   ground: remembered("ground", "#f3ead6"),
   notices: [],
+  plane: remembered("plane", "chroma-lightness"),
+  space: remembered("space", "oklch"),
+  setPlane: (plane) => {
+    remember("plane", plane);
+    set({ plane });
+  },
+  setSpace: (space) => {
+    remember("space", space);
+    set({ space });
+  },
   setSurround: (surround) => {
     document.documentElement.dataset.surround = surround;
     remember("surround", surround);

@@ -20,6 +20,7 @@ class RecolorSwatch(Operation):
     text: str | None = Field(default=None, max_length=200)
     space: str | None = None
     coords: list[float] | None = None
+    alpha: float | None = Field(default=None, ge=0, le=1, description="with coordinates; left out, it stays")
 
     @model_validator(mode="after")
     def _one_form(self) -> "RecolorSwatch":
@@ -32,7 +33,7 @@ class RecolorSwatch(Operation):
         if self.text is not None:
             return parse_color(self.text)
         old = palette.swatches[palette.index_of(self.id)].color
-        return Color(self.space or "srgb", tuple(self.coords or ()), old.alpha)
+        return Color(self.space or "srgb", tuple(self.coords or ()), old.alpha if self.alpha is None else self.alpha)
 
     def label(self, palette: Palette) -> str:
         swatch = palette.swatches[palette.index_of(self.id)]

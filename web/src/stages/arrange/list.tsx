@@ -4,134 +4,13 @@ import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { focusMark } from "../../bench/keys";
 import { useScreen } from "../../shell/store";
-import { Button, TextButton } from "../../ui/button";
 import { NameField } from "../../ui/name-field";
-import { ActionPanel, Sentence } from "../../ui/sentence";
+import { Sentence } from "../../ui/sentence";
+import { GroupWords } from "./group-words";
+import { Toolbar } from "./toolbar";
 
 const ROW_PX = 34;
 const AROUND = 12;
-
-/** Make a group of the selected swatches. */
-function GroupPanel() {
-  const { operate } = useBench();
-  const selected = useScreen((screen) => screen.selected);
-  const [name, setName] = useState("");
-  const make = async (close: () => void) => {
-    if (await operate({ kind: "make_group", ids: selected, name })) {
-      setName("");
-      close();
-    }
-  };
-  return (
-    <ActionPanel label="Group …" mark="group-selected" disabled={selected.length === 0}>
-      {(close) => (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            void make(close);
-          }}
-        >
-          <label className="mb-1 block text-[13px] text-quiet" htmlFor="group-name">
-            Name of the group of {selected.length === 1 ? "this swatch" : `these ${selected.length} swatches`}
-          </label>
-          <div className="flex gap-2">
-            <input
-              id="group-name"
-              value={name}
-              placeholder="Wings"
-              className="h-7 min-w-0 grow border-b border-ink bg-transparent"
-              onChange={(event) => setName(event.target.value)}
-              onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
-            />
-            <Button primary type="submit">
-              Group
-            </Button>
-          </div>
-          <p className="mt-2 text-[13px] text-quiet">They gather at the place of the first of them.</p>
-        </form>
-      )}
-    </ActionPanel>
-  );
-}
-
-/** Merge the selected swatches into one, seen in the strip and the picture before it is done. */
-function MergePanel() {
-  const { menus, preview, draft, setDraft, discard, keep, problem } = useBench();
-  const selected = useScreen((screen) => screen.selected);
-  const [rule, setRule] = useState(menus.merge_rules[0]?.id ?? "most-used");
-  const ids = useRef(selected);
-  const tryOut = (next: string) => {
-    setRule(next);
-    setDraft({ kind: "step", operation: { kind: "merge_swatches", ids: ids.current, keep: next } });
-  };
-  const survivors = preview?.kind === "step" ? new Set(Object.values(preview.proposal.successors)) : null;
-  const survivor =
-    preview?.kind === "step" ? preview.proposal.swatches.find((swatch) => survivors?.has(swatch.id)) : null;
-  return (
-    <ActionPanel
-      label="Merge …"
-      mark="merge-selected"
-      disabled={selected.length < 2 && !draft}
-      onOpen={() => {
-        ids.current = selected;
-        tryOut(rule);
-      }}
-      onClose={discard}
-    >
-      {(close) => (
-        <>
-          <fieldset className="m-0 grid gap-1 border-0 p-0">
-            <legend className="mb-1 text-[13px] text-quiet">
-              Merge {ids.current.length} into one, keeping
-            </legend>
-            {menus.merge_rules.map((choice) => (
-              <label
-                key={choice.id}
-                className="grid cursor-pointer grid-cols-[20px_1fr] rounded px-1.5 py-1 hover:bg-ground"
-              >
-                <input
-                  type="radio"
-                  name="merge-rule"
-                  className="mt-1 accent-ink"
-                  checked={rule === choice.id}
-                  onChange={() => tryOut(choice.id)}
-                />
-                <span>
-                  <span className="block font-semibold">{choice.label}</span>
-                  <span className="block text-[13px] text-quiet">{choice.use}</span>
-                </span>
-              </label>
-            ))}
-          </fieldset>
-          {problem && (
-            <p role="alert" className="mt-2 text-[13px] font-semibold">
-              {problem}
-            </p>
-          )}
-          <div className="mt-3 flex items-center gap-2">
-            {survivor && (
-              <span className="size-7" style={{ background: survivor.hex }} title={survivor.hex} />
-            )}
-            <span className="min-w-0 grow truncate text-[13px]">{survivor?.name}</span>
-            <Button
-              primary
-              disabled={!survivor}
-              onClick={async () => {
-                const id = survivor?.id;
-                if (await keep()) {
-                  if (id) useScreen.getState().select([id]);
-                  close();
-                }
-              }}
-            >
-              Merge
-            </Button>
-          </div>
-        </>
-      )}
-    </ActionPanel>
-  );
-}
 
 type Row = { kind: "group"; group: string | null } | { kind: "swatch"; place: number };
 
@@ -155,7 +34,6 @@ export function ListView() {
   const from = Math.max(0, Math.floor(view.top / ROW_PX) - AROUND);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
   const to = Math.min(rows.length, Math.ceil((view.top + view.height) / ROW_PX) + AROUND);
-  const names = new Map(groups.map((group) => [group.id, group.name]));
   const chosen = new Set(selected);
   const goTo = (place: number) => {
     const next = shown[place];
@@ -185,35 +63,12 @@ export function ListView() {
       select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     else select([id]);
   };
-  const count = selected.length;
   return (
     <>
       <Sentence label="What this view does">
         Name each swatch for the part it paints; <strong>Enter</strong> goes on to the next.
       </Sentence>
-      <div className="mb-1 flex min-h-8 items-center gap-1 text-[13px]">
-        <span className="mr-2 text-quiet">
-          <strong className="font-semibold text-ink">{count}</strong> of {shown.length} selected
-        </span>
-        <GroupPanel />
-        <MergePanel />
-        <TextButton
-          disabled={count === 0}
-          onClick={() => void operate({ kind: "duplicate_swatches", ids: selected })}
-        >
-          Duplicate
-        </TextButton>
-        <TextButton
-          disabled={count === 0}
-          onClick={() => void operate({ kind: "delete_swatches", ids: selected })}
-        >
-          Delete
-        </TextButton>
-        <span className="mx-2 h-4 w-px bg-line" />
-        <TextButton onClick={() => select(shown.map((swatch) => swatch.id))} title="Ctrl A">
-          Select all
-        </TextButton>
-      </div>
+      <Toolbar />
       <div
         ref={box}
         className="min-h-0 grow overflow-y-auto"
@@ -231,6 +86,7 @@ export function ListView() {
               <th className="w-20 font-normal">Hex</th>
               <th className="w-36 font-normal">OKLCh</th>
               <th className="w-16 text-right font-normal">Share</th>
+              <th className="w-24 pl-4 font-normal">Tags</th>
             </tr>
           </thead>
           <tbody>
@@ -245,34 +101,8 @@ export function ListView() {
                     style={{ height: ROW_PX }}
                   >
                     <td />
-                    <td colSpan={5}>
-                      {group ? (
-                        <span className="flex items-center gap-1">
-                          <NameField
-                            label={`Name of the group ${names.get(group)}`}
-                            value={names.get(group) ?? ""}
-                            onRename={(name) => void operate({ kind: "rename_group", id: group, name })}
-                            className="field-sizing-content max-w-80 min-w-16 font-semibold"
-                          />
-                          <TextButton
-                            className="text-quiet"
-                            onClick={() =>
-                              select(shown.filter((other) => other.group === group).map((other) => other.id))
-                            }
-                          >
-                            Select
-                          </TextButton>
-                          <TextButton
-                            className="text-quiet"
-                            aria-label={`Dissolve the group ${names.get(group)}`}
-                            onClick={() => void operate({ kind: "dissolve_group", id: group })}
-                          >
-                            Dissolve
-                          </TextButton>
-                        </span>
-                      ) : (
-                        <span className="text-quiet">in no group</span>
-                      )}
+                    <td colSpan={6}>
+                      {group ? <GroupWords group={group} /> : <span className="text-quiet">in no group</span>}
                     </td>
                   </tr>
                 );
@@ -296,7 +126,7 @@ export function ListView() {
                       className={`min-h-6 min-w-6 text-right ${chosen.has(swatch.id) ? "font-bold" : ""}`}
                       onClick={(event) => pick(swatch.id, event)}
                     >
-                      {place}
+                      {swatch.slot ?? place}
                     </button>
                   </td>
                   <td>
@@ -339,6 +169,9 @@ export function ListView() {
                   </td>
                   <td className="text-right">
                     {swatch.coverage === null ? "" : `${(swatch.coverage * 100).toFixed(1)} %`}
+                  </td>
+                  <td className="max-w-24 truncate pl-4 text-quiet" title={swatch.note || undefined}>
+                    {[swatch.tags.join(", "), swatch.note ? "✎" : ""].filter(Boolean).join(" ")}
                   </td>
                 </tr>
               );

@@ -1,9 +1,12 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { client, type Operation, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Band } from "../../ui/chips";
 import { DraftBar, Figure } from "../../ui/draft-bar";
 import { type Choice, ChoiceWord, Sentence } from "../../ui/sentence";
+import { fetchDocument } from "./other-palette";
 
 const NONE: Choice = { id: "", label: "nothing else", use: "The keys before decide alone." };
 const WAYS: Choice[] = [
@@ -15,21 +18,114 @@ const WAYS: Choice[] = [
   { id: "down", label: "high first", use: "The other way round." },
 ];
 
+const HOW: Choice[] = [
+  { id: "keys", label: "by", use: "By one measure, then by the next; all but the last count in steps." },
+  {
+    id: "smooth",
+    label: "along the smoothest path",
+    use: "Neighbors differ as little as may be: the shortest way through OKLab.",
+  },
+  {
+    id: "step",
+    label: "back to the order of",
+    use: "An earlier step of the history, such as how the palette began.",
+  },
+];
+const USUAL_KEYS = ["hue", "lightness", "chroma"];
+
+/** Ends of a smooth path. */
+function EndWord({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  onChange: (id: string) => void;
+}) {
+  const { palette } = useBench();
+  const choices = [
+    { id: "", label: "any", use: "Whatever makes the path short." },
+    ...palette.swatches
+      .slice(0, 256)
+      .map((swatch) => ({ id: swatch.id, label: swatch.name, use: swatch.hex })),
+  ];
+  return <ChoiceWord label={label} value={value} choices={choices} onChange={onChange} />;
+}
+
+/** A step of the history, whose order is wanted back. */
+function StepWord({ value, onChange }: { value: number; onChange: (number: number) => void }) {
+  const { palette } = useBench();
+  const steps = useQuery({
+    queryKey: ["history", palette.id],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/palettes/{palette_id}/history", { params: { path: { palette_id: palette.id } } }),
+      ),
+  });
+  const choices = (steps.data ?? [])
+    .filter((step) => !step.is_head)
+    .map((step) => ({ id: String(step.number), label: `step ${step.number}`, use: step.label }));
+  return (
+    <ChoiceWord
+      label="Step whose order is taken"
+      value={String(value)}
+      choices={choices.length ? choices : [{ id: "1", label: "step 1", use: "How the palette began." }]}
+      onChange={(id) => onChange(Number(id))}
+    />
+  );
+}
+
+function operationOf(
+  how: string,
+  {
+    ids,
+    keys,
+    way,
+    first,
+    last,
+    order,
+    step,
+  }: {
+    ids: string[] | null;
+    keys: string[];
+    way: string;
+    first: string;
+    last: string;
+    order: string[] | null;
+    step: number;
+  },
+): Operation | null {
+  if (how === "smooth") return { kind: "smooth_order", ids, first: first || null, last: last || null };
+  if (how === "step") return order && { kind: "take_order", ids: order, source: `step ${step}` };
+  return { kind: "sort_swatches", ids, keys, descending: way === "down" };
+}
+
 /** Sort the selection or everything, seen before it is done. */
 export function SortView() {
   const { palette, menus, preview, setDraft, discard, problem } = useBench();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
-  const [keys, setKeys] = useState<string[]>(menus.sort_keys.map((key) => key.id));
+  const [how, setHow] = useState("keys");
+  const [keys, setKeys] = useState<string[]>(USUAL_KEYS);
   const [way, setWay] = useState("up");
-  const ids = among === "selected" && selected.length > 1 ? selected : null;
-  const wish = JSON.stringify([ids, keys, way]);
+  const [first, setFirst] = useState("");
+  const [last, setLast] = useState("");
+  const [step, setStep] = useState(1);
+  const ids = among === "selected" && selected.length > 1 && how !== "step" ? selected : null;
+  const earlier = useQuery({
+    queryKey: ["document", palette.id, step],
+    enabled: how === "step",
+    staleTime: Infinity,
+    queryFn: () => fetchDocument(palette.id, step),
+  });
+  const before = earlier.data?.swatches as { id: string }[] | undefined;
+  const order = before?.map((swatch) => swatch.id) ?? null;
+  const wish = JSON.stringify([how, ids, keys, way, first, last, order]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
   useEffect(() => {
-    setDraft({
-      kind: "step",
-      operation: { kind: "sort_swatches", ids, keys, descending: way === "down" },
-    });
+    const operation = operationOf(how, { ids, keys, way, first, last, order, step });
+    if (operation) setDraft({ kind: "step", operation });
   }, [wish, palette.revision]);
   useEffect(() => discard, [discard]);
   const proposal = preview?.kind === "step" ? preview.proposal : null;
@@ -60,25 +156,44 @@ export function SortView() {
           ]}
           onChange={setAmong}
         />{" "}
-        by{" "}
-        {[...keys, ...(keys.length < menus.sort_keys.length ? [""] : [])].map((key, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: keys are their places, and the last may be none
-          <span key={place}>
-            {place > 0 && ", then "}
-            <ChoiceWord
-              label={`Sort key ${place + 1}`}
-              value={key}
-              choices={[
-                ...(place > 0 ? [NONE] : []),
-                ...menus.sort_keys.filter(
-                  (entry) => entry.id === key || !keys.slice(0, place).includes(entry.id),
-                ),
-              ]}
-              onChange={(id) => setKey(place, id)}
-            />
-          </span>
-        ))}
-        , <ChoiceWord label="Direction" value={way} choices={WAYS} onChange={setWay} />.
+        <ChoiceWord label="How it is sorted" value={how} choices={HOW} onChange={setHow} />
+        {how === "step" && (
+          <>
+            {" "}
+            <StepWord value={step} onChange={setStep} />
+          </>
+        )}
+        {how === "smooth" && (
+          <>
+            {" "}
+            from <EndWord label="First of the path" value={first} onChange={setFirst} /> to{" "}
+            <EndWord label="Last of the path" value={last} onChange={setLast} />
+          </>
+        )}
+        {how === "keys" && (
+          <>
+            {" "}
+            {[...keys, ...(keys.length < menus.sort_keys.length ? [""] : [])].map((key, place) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: keys are their places, and the last may be none
+              <span key={place}>
+                {place > 0 && ", then "}
+                <ChoiceWord
+                  label={`Sort key ${place + 1}`}
+                  value={key}
+                  choices={[
+                    ...(place > 0 ? [NONE] : []),
+                    ...menus.sort_keys.filter(
+                      (entry) => entry.id === key || !keys.slice(0, place).includes(entry.id),
+                    ),
+                  ]}
+                  onChange={(id) => setKey(place, id)}
+                />
+              </span>
+            ))}
+            , <ChoiceWord label="Direction" value={way} choices={WAYS} onChange={setWay} />
+          </>
+        )}
+        .
       </Sentence>
       <DraftBar canKeep={Boolean(proposal?.changes)} label="Sort">
         {problem ? (

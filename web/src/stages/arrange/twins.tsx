@@ -5,10 +5,14 @@ import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { DraftBar, Figure } from "../../ui/draft-bar";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
-import { PictureArea } from "../reduce/picture-area";
-import { usePainted } from "../reduce/use-painted";
+import { BeforeAndAfter } from "./before-after";
+import { MergeTree } from "./merge-tree";
 
 const USUAL = 4;
+const HOW_FAR = [
+  { id: "tolerance", label: "within", use: "Everything closer than a tolerance becomes one." },
+  { id: "count", label: "until", use: "The nearest join until exactly so many are left." },
+];
 
 interface Stack {
   survivor: Swatch;
@@ -78,40 +82,25 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
   );
 }
 
-function BeforeAndAfter() {
-  const { palette, preview, shown } = useBench();
-  const link = palette.links[0];
-  const before = usePainted(palette.id, link, null, palette.swatches);
-  const after = usePainted(palette.id, link, preview, shown);
-  if (!link) return null;
-  return (
-    <PictureArea
-      name={link.picture.name}
-      width={link.picture.width}
-      height={link.picture.height}
-      original={before.painted?.canvas ?? null}
-      originalVersion={before.painted?.version ?? 0}
-      result={after.painted?.canvas ?? null}
-      version={after.painted?.version ?? 0}
-      sides={["before", "after"]}
-    />
-  );
-}
-
 /** Merge what nobody can tell apart: stacks, the picture before and after, and how many are left. */
 export function TwinsView() {
   const { palette, menus, preview, setDraft, discard, problem } = useBench();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState("all");
+  const [how, setHow] = useState("tolerance");
   const [tenths, setTenths] = useState(USUAL * 10);
+  const [count, setCount] = useState(Math.max(1, Math.round(palette.swatches.length / 2)));
   const [keep, setKeep] = useState(menus.merge_rules[0]?.id ?? "most-used");
   const ids = among === "selected" && selected.length > 1 ? selected : null;
-  const wish = JSON.stringify([ids, tenths, keep]);
+  const wish = JSON.stringify([ids, how, how === "count" ? count : tenths, keep]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
   useEffect(() => {
     setDraft({
       kind: "step",
-      operation: { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
+      operation:
+        how === "count"
+          ? { kind: "merge_to_count", ids, count, keep }
+          : { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
     });
   }, [wish, palette.revision]);
   useEffect(() => discard, [discard]);
@@ -133,17 +122,29 @@ export function TwinsView() {
           ]}
           onChange={setAmong}
         />{" "}
-        within{" "}
-        <NumberWord
-          label="Tolerance"
-          value={tenths}
-          min={0}
-          max={200}
-          scale={10}
-          unit={() => "ΔE"}
-          hint="Two colors closer than 2 are hard to tell apart side by side; 5 is plain to see. No two members of a stack differ by more."
-          onChange={setTenths}
-        />
+        <ChoiceWord label="How far" value={how} choices={HOW_FAR} onChange={setHow} />{" "}
+        {how === "count" ? (
+          <NumberWord
+            label="Swatches left"
+            value={count}
+            min={1}
+            max={Math.max(1, (ids ?? palette.swatches).length - 1)}
+            unit={(left) => (left === 1 ? "is left" : "are left")}
+            hint="The nearest twins join first, until exactly so many are left."
+            onChange={setCount}
+          />
+        ) : (
+          <NumberWord
+            label="Tolerance"
+            value={tenths}
+            min={0}
+            max={200}
+            scale={10}
+            unit={() => (tenths === 0 ? "ΔE, exact twins" : "ΔE")}
+            hint="0 joins exact twins alone. Closer than 2 is hard to tell apart side by side; 5 is plain to see. No two members of a stack differ by more."
+            onChange={setTenths}
+          />
+        )}
         , keeping{" "}
         <ChoiceWord label="Who survives" value={keep} choices={menus.merge_rules} onChange={setKeep} />.
       </Sentence>
@@ -156,11 +157,25 @@ export function TwinsView() {
           <>
             <Figure name="left" value={`${left} of ${palette.swatches.length}`} />
             <Figure name="stacks" value={stacks.length} />
+            {proposal?.change_mean !== null && proposal?.change_mean !== undefined && (
+              <Figure
+                name="picture changes by"
+                value={`ΔE ${proposal.change_mean.toFixed(2)}, at most ${proposal.change_max?.toFixed(1) ?? "–"}`}
+                title="Mean and largest color difference over the linked picture's pixels"
+              />
+            )}
           </>
         )}
       </DraftBar>
       <div className={`grid min-h-0 grow gap-5 ${link ? "grid-cols-[minmax(0,5fr)_minmax(0,6fr)]" : ""}`}>
-        <div className="min-h-0 overflow-y-auto">
+        <div className="min-h-0 overflow-auto">
+          {how === "tolerance" && (
+            <MergeTree
+              ids={ids}
+              tolerance={tenths / 10}
+              onTolerance={(tolerance) => setTenths(Math.round(tolerance * 10))}
+            />
+          )}
           {stacks.length === 0 ? (
             <p className="text-quiet">
               {proposal ? "No two swatches are that close. Raise the tolerance." : "Looking for near twins …"}

@@ -1,0 +1,445 @@
+import { useEffect, useState } from "react";
+import type { Description, Swatch } from "../api/client";
+import { type ColorIn, describe, useDescription, useLiveDescription } from "../api/colors";
+import { useScreen } from "../shell/store";
+import { TextButton } from "../ui/button";
+import { ActionPanel } from "../ui/sentence";
+import { Slider } from "../ui/slider";
+import { useBench } from "./context";
+import { cssOf } from "./css-color";
+import { useCompare } from "./header";
+import { ColorPlane } from "./plane";
+
+const PLANE = { width: 270, height: 118 };
+const STOPS = 9;
+type Space = Description["spaces"][number];
+type Channel = Space["channels"][number];
+
+/** How a coordinate is written: shares in percent, RGB in 0 to 255, angles in degrees. */
+function scaleOf(space: string, channel: Channel) {
+  if (space === "srgb") return { by: 255, digits: 0 };
+  if (space === "oklch" || space === "lab-d65")
+    return { by: 1, digits: channel.is_hue ? 1 : space === "oklch" ? 3 : 1 };
+  return channel.is_hue ? { by: 1, digits: 0 } : { by: 100, digits: 0 };
+}
+
+function written(space: string, channel: Channel, value: number) {
+  const { by, digits } = scaleOf(space, channel);
+  return (value * by + 0).toFixed(digits);
+}
+
+function NumberField({
+  label,
+  text,
+  onKeep,
+  onStep,
+}: {
+  label: string;
+  text: string;
+  onKeep: (typed: number) => void;
+  onStep: (steps: number) => void;
+}) {
+  const [typed, setTyped] = useState(text);
+  const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    if (!busy) setTyped(text);
+  }, [text, busy]);
+  const keep = () => {
+    setBusy(false);
+    const number = Number.parseFloat(typed);
+    if (Number.isFinite(number) && typed !== text) onKeep(number);
+    else setTyped(text);
+  };
+  return (
+    <input
+      aria-label={label}
+      inputMode="decimal"
+      className="w-full border-b border-transparent bg-transparent text-right outline-offset-1 hover:border-ink focus:border-ink"
+      value={typed}
+      onChange={(event) => {
+        setBusy(true);
+        setTyped(event.target.value);
+      }}
+      onFocus={(event) => event.target.select()}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+        if (step) {
+          event.preventDefault();
+          setBusy(false);
+          onStep(step * (event.shiftKey ? 10 : 1));
+        } else if (event.key === "Enter") keep();
+        else if (event.key === "Escape") {
+          setBusy(false);
+          setTyped(text);
+        }
+        event.stopPropagation();
+      }}
+    />
+  );
+}
+
+function Half({ css, light, children }: { css: string | null; light: boolean; children: React.ReactNode }) {
+  return (
+    <div
+      className="flex-1 p-1.5 text-[12px] font-semibold"
+      style={{ background: css ?? undefined, color: css === null || light ? "#000" : "#fff" }}
+    >
+      {children}
+    </div>
+  );
+}
+
+/** The color in any notation, to paste elsewhere. */
+function CopyPanel({ description }: { description: Description }) {
+  const say = useScreen((screen) => screen.say);
+  return (
+    <ActionPanel label="Copy …">
+      {(close) => (
+        <ul className="m-0 grid list-none gap-0.5 p-0" aria-label="Notations">
+          {description.notations.map((notation) => (
+            <li key={notation.id}>
+              <button
+                type="button"
+                className="w-full rounded px-1.5 py-1 text-left text-[13px] hover:bg-ground"
+                onClick={async () => {
+                  try {
+                    await navigator.clipboard.writeText(notation.text);
+                    say(`${notation.text} is in the clipboard.`);
+                    close();
+                  } catch {
+                    say(
+                      "The browser does not let this page write to the clipboard. Select the text and copy it.",
+                      {
+                        kind: "wrong",
+                      },
+                    );
+                  }
+                }}
+              >
+                {notation.text}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </ActionPanel>
+  );
+}
+
+/** One channel: its slider on a track of the colors it leads to, and its number. */
+function ChannelRow({
+  space,
+  place,
+  color,
+  onMove,
+  onCommit,
+}: {
+  space: Space;
+  place: number;
+  color: readonly number[];
+  onMove: (coords: number[]) => void;
+  onCommit: (coords: number[]) => void;
+}) {
+  const channel = space.channels[place];
+  if (!channel) return null;
+  const value = color[place] ?? 0;
+  const at = (next: number) => color.map((other, index) => (index === place ? next : other));
+  const { by, digits } = scaleOf(space.id, channel);
+  const unit = 1 / by / 10 ** digits;
+  // Where there is no chroma, a hue track would be gray from end to end.
+  const base =
+    channel.is_hue && (space.id === "oklch" || space.id === "hsv" || space.id === "hsl")
+      ? color.map((other, index) => {
+          const isChroma = index === 1;
+          return isChroma ? Math.max(other, space.id === "oklch" ? 0.06 : 0.4) : other;
+        })
+      : color;
+  const stops = Array.from(
+    { length: channel.is_hue ? 13 : STOPS },
+    (_, step, count = channel.is_hue ? 12 : STOPS - 1) => {
+      const next = channel.low + ((channel.high - channel.low) * step) / count;
+      return cssOf(
+        space.id,
+        base.map((other, index) => (index === place ? next : other)),
+      );
+    },
+  );
+  return (
+    <div className="contents">
+      <span className="truncate">{channel.name}</span>
+      <Slider
+        label={channel.name}
+        value={Math.min(channel.high, Math.max(channel.low, value))}
+        min={channel.low}
+        max={channel.high}
+        step={unit}
+        track={`linear-gradient(90deg, ${stops.join(", ")})`}
+        onChange={(next) => onMove(at(next))}
+        onCommit={(next) => onCommit(at(next))}
+      />
+      <NumberField
+        label={`${channel.name}, number`}
+        text={written(space.id, channel, value)}
+        onKeep={(typed) => onCommit(at(typed / by))}
+        onStep={(steps) => onCommit(at(value + steps * unit))}
+      />
+    </div>
+  );
+}
+
+/** The color of one swatch: planes, sliders, numbers, any notation; what it was and what it is. */
+export function Editor({ swatch }: { swatch: Swatch }) {
+  const { operate, menus, shown } = useBench();
+  const {
+    dragging,
+    drag,
+    setInk,
+    setGround,
+    hover,
+    select,
+    plane: planeId,
+    setPlane,
+    space: spaceId,
+    setSpace,
+  } = useScreen();
+  const [live, setLive] = useState<ColorIn | null>(null);
+  const [hold, setHold] = useState(false);
+  const [hex, setHex] = useState(swatch.hex);
+  const [began, setBegan] = useState(swatch.hex);
+  const kept: ColorIn = { space: swatch.space, coords: swatch.coords, alpha: swatch.alpha };
+  const base = useDescription(kept).data;
+  const moved = useLiveDescription(live);
+  const description = moved?.description ?? base;
+  const compare = useCompare(began.slice(0, 7), swatch.hex.slice(0, 7));
+  const nearest = swatch.nearest === null || swatch.nearest === undefined ? null : shown[swatch.nearest];
+  const planes = menus.planes.filter((plane) => !plane.is_round);
+  const plane = planes.find((entry) => entry.id === planeId) ?? planes[0];
+
+  useEffect(() => {
+    setHex(swatch.hex);
+    setLive(null);
+    drag(null);
+  }, [swatch.hex, drag]);
+  useEffect(() => {
+    if (moved) drag({ id: swatch.id, css: moved.description.hex });
+  }, [moved, drag, swatch.id]);
+
+  /** The coordinates to show in a space: those under the pointer, else as the server worked them out. */
+  const coordsIn = (space: string): readonly number[] =>
+    live?.space === space
+      ? live.coords
+      : (description?.spaces.find((entry) => entry.id === space)?.channels.map((channel) => channel.value) ??
+        []);
+  const lightness = coordsIn("oklch")[0] ?? swatch.oklch[0];
+  /** Whether a change of this channel is meant to change the lightness. */
+  const holdOf = (space: string, place: number) =>
+    hold && !(space === "oklch" && place === 0) ? swatch.oklch[0] : null;
+  const move = (space: string, coords: readonly number[], held: number | null) =>
+    setLive({ space, coords, alpha: swatch.alpha, hold: held });
+  const commit = async (space: string, coords: readonly number[], held: number | null) => {
+    const color: ColorIn = { space, coords, alpha: swatch.alpha, hold: held };
+    setLive(color);
+    let sent: { space: string; coords: readonly number[] } = color;
+    if (held !== null && space !== "oklch") {
+      const found = moved?.asked.coords === coords ? moved.description : await describe(color);
+      const oklch = found.spaces.find((entry) => entry.id === "oklch");
+      sent = oklch ? { space: "oklch", coords: oklch.channels.map((channel) => channel.value) } : color;
+    } else if (held !== null) sent = { space, coords: [held, coords[1] ?? 0, coords[2] ?? 0] };
+    await operate({ kind: "recolor_swatch", id: swatch.id, space: sent.space, coords: [...sent.coords] });
+    setLive(null);
+    drag(null);
+  };
+  const keepHex = async () => {
+    if (hex.trim() === swatch.hex) return;
+    const changed = await operate({ kind: "recolor_swatch", id: swatch.id, text: hex });
+    if (!changed) setHex(swatch.hex);
+  };
+  const setAlpha = (alpha: number) =>
+    void operate({
+      kind: "recolor_swatch",
+      id: swatch.id,
+      space: swatch.space,
+      coords: [...swatch.coords],
+      alpha: Math.min(1, Math.max(0, alpha)),
+    });
+  const shownCss = dragging?.id === swatch.id ? dragging.css : swatch.hex;
+  const clear = swatch.alpha === 0;
+  const space = description?.spaces.find((entry) => entry.id === spaceId) ?? description?.spaces[0];
+  return (
+    <>
+      <div className={`flex h-12 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
+        <Half css={clear ? null : began} light={swatch.oklch[0] > 0.62}>
+          was
+        </Half>
+        <Half css={clear ? null : shownCss} light={lightness > 0.62}>
+          is{began !== swatch.hex && compare.data ? ` ΔE ${compare.data.delta_eok.toFixed(1)}` : ""}
+        </Half>
+      </div>
+      {clear ? (
+        <p className="mt-3 text-[13px] text-quiet">
+          This swatch stands for transparent pixels. Pixels whose alpha is below half get its index.
+        </p>
+      ) : (
+        plane && (
+          <>
+            <div className="mt-2">
+              <ColorPlane
+                plane={plane}
+                label={plane.label}
+                value={coordsIn(plane.space)}
+                width={PLANE.width}
+                height={PLANE.height}
+                holdUp={hold && plane.space === "oklch" && plane.up === 0}
+                onMove={(next) => move(plane.space, next, holdOf(plane.space, plane.across))}
+                onCommit={(next) => void commit(plane.space, next, holdOf(plane.space, plane.across))}
+              />
+            </div>
+            <div className="mt-1 flex items-center gap-2 text-[13px]">
+              <select
+                aria-label="Plane"
+                className="min-w-0 grow border-b border-line bg-transparent"
+                value={plane.id}
+                onChange={(event) => setPlane(event.target.value)}
+              >
+                {planes.map((entry) => (
+                  <option key={entry.id} value={entry.id} className="bg-raised">
+                    {entry.label}
+                  </option>
+                ))}
+              </select>
+              <label
+                className="flex items-center gap-1.5 whitespace-nowrap"
+                title="Hue and chroma move, the OKLCh lightness stays as it is"
+              >
+                <input
+                  type="checkbox"
+                  className="accent-ink"
+                  checked={hold}
+                  onChange={(event) => setHold(event.target.checked)}
+                />
+                Hold lightness
+              </label>
+            </div>
+            {space && (
+              <div className="mt-1 grid grid-cols-[66px_1fr_42px] items-center gap-x-2 text-[13px]">
+                {space.channels.map((channel, place) => (
+                  <ChannelRow
+                    key={channel.name}
+                    space={space}
+                    place={place}
+                    color={coordsIn(space.id)}
+                    onMove={(coords) => move(space.id, coords, holdOf(space.id, place))}
+                    onCommit={(coords) => void commit(space.id, coords, holdOf(space.id, place))}
+                  />
+                ))}
+              </div>
+            )}
+          </>
+        )
+      )}
+      <div className="mt-1 flex items-baseline gap-2 text-[13px]">
+        <span className="w-[50px] shrink-0 text-quiet">Hex</span>
+        <input
+          aria-label="Hex or any color notation"
+          title="Type any notation: #e85421, rgb(232 84 33), oklch(0.65 0.19 39), K25, tomato"
+          className="min-w-0 grow border-b border-line bg-transparent font-semibold outline-offset-1 focus:border-ink"
+          value={hex}
+          spellCheck={false}
+          onChange={(event) => setHex(event.target.value)}
+          onFocus={(event) => event.target.select()}
+          onBlur={() => void keepHex()}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") void keepHex();
+            if (event.key === "Escape") setHex(swatch.hex);
+            event.stopPropagation();
+          }}
+        />
+        <span className="text-quiet">alpha</span>
+        <span className="w-9">
+          <NumberField
+            label="Alpha in percent"
+            text={(swatch.alpha * 100).toFixed(0)}
+            onKeep={(typed) => setAlpha(typed / 100)}
+            onStep={(steps) => setAlpha(swatch.alpha + steps / 100)}
+          />
+        </span>
+        <span className="-ml-1.5 text-quiet">%</span>
+      </div>
+      {description && (
+        <div role="radiogroup" aria-label="Space of the sliders" className="mt-1 grid gap-y-0 text-[13px]">
+          {description.spaces.map((entry) => {
+            const coords = coordsIn(entry.id);
+            const active = entry.id === space?.id;
+            return (
+              // biome-ignore lint/a11y/useSemanticElements: a row of figures that is also a choice
+              <button
+                key={entry.id}
+                type="button"
+                role="radio"
+                aria-checked={active}
+                aria-label={`${entry.label} sliders`}
+                title={
+                  entry.id === "cmyk"
+                    ? "Ink shares by the plain formula, without a profile"
+                    : `Sliders in ${entry.label}`
+                }
+                className={`grid grid-cols-[50px_repeat(4,1fr)] rounded-xs text-left hover:bg-raised ${active ? "font-semibold" : ""}`}
+                onClick={() => setSpace(entry.id)}
+              >
+                <span className={active ? "underline underline-offset-2" : "text-quiet"}>
+                  {SHORT[entry.id] ?? entry.label}
+                </span>
+                {entry.channels.map((channel, place) => (
+                  <span key={channel.name}>{written(entry.id, channel, coords[place] ?? channel.value)}</span>
+                ))}
+              </button>
+            );
+          })}
+        </div>
+      )}
+      <div className="mt-1.5 border-t border-line pt-1.5 text-[13px] text-quiet">
+        {!swatch.in_srgb && <p>Outside sRGB; shown with less chroma.</p>}
+        {nearest && (
+          <p>
+            Nearest:{" "}
+            <button
+              type="button"
+              className="font-semibold text-ink hover:underline"
+              onClick={() => select([nearest.id])}
+              onPointerEnter={() => hover(nearest.id)}
+              onPointerLeave={() => hover(null)}
+            >
+              {nearest.name}
+            </button>
+            , ΔE {swatch.nearest_delta?.toFixed(1)}
+          </p>
+        )}
+        <div className="-ml-1.5 flex flex-wrap">
+          <TextButton onClick={() => setInk(swatch.hex.slice(0, 7))}>Use as ink</TextButton>
+          <TextButton onClick={() => setGround(swatch.hex.slice(0, 7))}>as ground</TextButton>
+          {description && <CopyPanel description={description} />}
+          {began !== swatch.hex && (
+            <TextButton
+              onClick={async () => {
+                await operate({ kind: "recolor_swatch", id: swatch.id, text: began });
+                setBegan(began);
+              }}
+            >
+              Back to was
+            </TextButton>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
+
+const SHORT: Record<string, string> = {
+  srgb: "RGB",
+  hsv: "HSV",
+  hsl: "HSL",
+  oklch: "OKLCh",
+  "lab-d65": "CIELAB",
+  cmyk: "CMYK",
+};

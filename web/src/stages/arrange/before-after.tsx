@@ -1,0 +1,24 @@
+import { useBench } from "../../bench/context";
+import { PictureArea } from "../reduce/picture-area";
+import { usePainted } from "../reduce/use-painted";
+
+/** The linked picture as it is and as the draft would paint it. */
+export function BeforeAndAfter({ sides = ["before", "after"] }: { sides?: readonly [string, string] }) {
+  const { palette, preview, shown } = useBench();
+  const link = palette.links[0];
+  const before = usePainted(palette.id, link, null, palette.swatches);
+  const after = usePainted(palette.id, link, preview, shown);
+  if (!link) return null;
+  return (
+    <PictureArea
+      name={link.picture.name}
+      width={link.picture.width}
+      height={link.picture.height}
+      original={before.painted?.canvas ?? null}
+      originalVersion={before.painted?.version ?? 0}
+      result={after.painted?.canvas ?? null}
+      version={after.painted?.version ?? 0}
+      sides={sides}
+    />
+  );
+}
