@@ -108,6 +108,11 @@ export function lookInto(file: File, colors: number): Promise<Import> {
   return upload("/api/imports", file, { colors: String(colors) });
 }
 
+/** Bring a library archive in; answers what it brought. */
+export function takeArchive(file: File): Promise<Schemas["ArchiveTaken"]> {
+  return upload("/api/library/archive", file, {});
+}
+
 /** What is tried out on the bench before it is kept: a reduction, or any one operation. */
 export type Draft = { kind: "reduce"; recipe: Recipe } | { kind: "step"; operation: Operation };
 

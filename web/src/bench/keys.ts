@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useScreen } from "../shell/store";
 import { showToolbar } from "../stages/arrange/views";
+import { useGather } from "../stages/gather/views";
 import type { BenchState } from "./context";
 import { STAGE_ROW } from "./stages";
 
@@ -68,6 +69,7 @@ export function useBenchKeys(bench: BenchState) {
       } else if (key === "a") {
         done();
         setStage("gather");
+        useGather.getState().setView("type");
         focusMark("entry");
       } else if (key === "k" && bench.draft) {
         void bench.keep();

@@ -3,6 +3,8 @@ import { go } from "../shell/path";
 import { TextButton } from "../ui/button";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
+import { StarButton } from "./star";
+import { useCardActions } from "./use-cards";
 import { useTrash } from "./use-trash";
 
 const DAY = new Intl.DateTimeFormat("en", {
@@ -16,6 +18,7 @@ const DAY = new Intl.DateTimeFormat("en", {
 /** A palette as its strip. */
 export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean }) {
   const throwAway = useTrash().one;
+  const { favor, duplicate } = useCardActions();
   const { chosen, toggle } = useSelection();
   return (
     <li className="group relative">
@@ -41,24 +44,43 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
           )}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
-        <span className="mt-1.5 flex items-baseline gap-2 pr-16">
+        <span className="mt-1.5 flex items-baseline gap-2 pr-44">
           <span className="min-w-0 truncate text-[15px] font-semibold group-hover:underline">
             {card.name}
           </span>
-          <span className="shrink-0 text-[13px] text-quiet">
-            {card.count === 1 ? "1 swatch" : `${card.count} swatches`} · {DAY.format(new Date(card.updated))}
+          <span className="min-w-0 shrink-[2] truncate text-[13px] text-quiet">
+            {card.count === 1 ? "1 swatch" : `${card.count} swatches`} ·{" "}
+            {card.near === null ? DAY.format(new Date(card.updated)) : `nearest ΔE ${card.near.toFixed(1)}`}
+            {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
           </span>
         </span>
       </button>
       {!chosen && (
-        <TextButton
-          className="absolute right-0 bottom-[-3px] text-quiet opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
-          aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
-          style={trash ? { opacity: 1 } : undefined}
-          onClick={() => void throwAway("palettes", card.id, card.name, trash)}
-        >
-          {trash ? "Put back" : "Trash"}
-        </TextButton>
+        <span className="absolute right-0 bottom-[-3px] flex items-center">
+          {!trash && (
+            <>
+              <StarButton
+                name={card.name}
+                favorite={card.favorite}
+                onTurn={() => void favor("palettes", card.id, !card.favorite)}
+              />
+              <TextButton
+                className="text-quiet opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+                aria-label={`Duplicate ${card.name}`}
+                onClick={() => void duplicate(card.id)}
+              >
+                Duplicate
+              </TextButton>
+            </>
+          )}
+          <TextButton
+            className={`text-quiet ${trash ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+            aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
+            onClick={() => void throwAway("palettes", card.id, card.name, trash)}
+          >
+            {trash ? "Put back" : "Trash"}
+          </TextButton>
+        </span>
       )}
     </li>
   );

@@ -4,12 +4,15 @@ import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
+import { StarButton } from "./star";
 import { useBegin } from "./use-bring-in";
+import { useCardActions } from "./use-cards";
 import { useTrash } from "./use-trash";
 
 /** A picture; opens the bench of its palette, or begins one. */
 export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
   const throwAway = useTrash().one;
+  const { favor } = useCardActions();
   const say = useScreen((screen) => screen.say);
   const makePalette = useBegin();
   const { chosen, toggle } = useSelection();
@@ -47,6 +50,14 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
           {card.width} × {card.height} · {card.distinct.toLocaleString("en")} colors
         </span>
       </button>
+      {!chosen && !trash && (
+        <StarButton
+          name={card.name}
+          favorite={card.favorite}
+          onTurn={() => void favor("pictures", card.id, !card.favorite)}
+          className="absolute top-1 left-1 bg-ground"
+        />
+      )}
       {!chosen && (
         <TextButton
           className="absolute top-1 right-1 bg-ground opacity-0 group-hover:opacity-100 focus-visible:opacity-100"

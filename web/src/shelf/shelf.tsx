@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useDeferredValue, useEffect, useState } from "react";
 import { client, unwrap } from "../api/client";
 import { createPalette, paletteKey } from "../api/palette";
 import { SurroundSwitch } from "../shell/header";
@@ -7,16 +7,28 @@ import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { ChooseFile, DropArea, DropHint } from "./drop";
+import { LibraryMenu } from "./library-menu";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
+import {
+  matchesPalette,
+  matchesPicture,
+  readSearch,
+  type Sorting,
+  sortPalettes,
+  sortPictures,
+} from "./search";
 import { useSelection } from "./selection";
 import { SelectionBar } from "./selection-bar";
 import { Work } from "./work";
 
-function useShelf(trash: boolean) {
+function useShelf(trash: boolean, near: string | null) {
   return useQuery({
-    queryKey: ["shelf", trash],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash } } })),
+    queryKey: ["shelf", trash, near],
+    queryFn: () =>
+      unwrap(client.GET("/api/shelf", { params: { query: near === null ? { trash } : { trash, near } } })),
+    placeholderData: (before) => before,
+    retry: near === null ? 1 : false,
   });
 }
 
@@ -28,7 +40,9 @@ function open(id: string) {
 export function Shelf() {
   const [trash, setTrash] = useState(false);
   const [search, setSearch] = useState("");
-  const shelf = useShelf(trash);
+  const [sorting, setSorting] = useState<Sorting>("newest");
+  const wanted = readSearch(useDeferredValue(search));
+  const shelf = useShelf(trash, wanted.near);
   const session = useQuery({
     queryKey: ["session"],
     queryFn: () => unwrap(client.GET("/api/session")),
@@ -49,9 +63,15 @@ export function Shelf() {
     }
   };
   const selection = useSelection();
-  const wanted = search.trim().toLowerCase();
-  const palettes = (shelf.data?.palettes ?? []).filter((card) => card.name.toLowerCase().includes(wanted));
-  const pictures = (shelf.data?.pictures ?? []).filter((card) => card.name.toLowerCase().includes(wanted));
+  const palettes = sortPalettes(
+    (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted)),
+    sorting,
+    wanted.near !== null && !shelf.error,
+  );
+  const pictures = sortPictures(
+    (shelf.data?.pictures ?? []).filter((card) => matchesPicture(card, wanted)),
+    sorting,
+  );
   const isEmpty = shelf.data && shelf.data.palettes.length + shelf.data.pictures.length === 0;
   return (
     <DropArea>
@@ -63,11 +83,28 @@ export function Shelf() {
           <input
             type="search"
             aria-label="Search by name"
-            placeholder="Search by name"
+            title="Words of a name or tag, tag:press, near #c48a3a, >20 swatches, favorite"
+            placeholder="Search: name, tag, near #c48a3a"
             value={search}
             onChange={(event) => setSearch(event.target.value)}
-            className="h-8 w-52 rounded-md border border-ink bg-raised px-2.5 placeholder:text-quiet"
+            className="h-8 w-64 rounded-md border border-ink bg-raised px-2.5 placeholder:text-quiet"
           />
+          <select
+            aria-label="Sort the shelf"
+            className="h-8 rounded-md border border-line bg-transparent px-1.5 text-[13px]"
+            value={sorting}
+            onChange={(event) => setSorting(event.target.value as Sorting)}
+          >
+            <option value="newest" className="bg-raised">
+              newest first
+            </option>
+            <option value="name" className="bg-raised">
+              by name
+            </option>
+            <option value="count" className="bg-raised">
+              most colors first
+            </option>
+          </select>
           <TextButton aria-pressed={trash} onClick={() => setTrash(!trash)}>
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
@@ -80,6 +117,7 @@ export function Shelf() {
               <ChooseFile kind="any" label="Bring in files" />
             </>
           )}
+          <LibraryMenu />
           <SurroundSwitch />
           <span className="text-[13px] text-quiet">{session.data?.user}</span>
         </header>
@@ -114,7 +152,7 @@ export function Shelf() {
             ))}
           {shelf.data && !isEmpty && palettes.length + pictures.length === 0 && (
             <p role="status">
-              Nothing on the {trash ? "trash pile" : "shelf"} is called “{search}”.
+              Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
             </p>
           )}
           {!trash && <Work />}

@@ -2,6 +2,7 @@ import { useBench } from "../../bench/context";
 import { focusMark } from "../../bench/keys";
 import { useScreen } from "../../shell/store";
 import { TextButton } from "../../ui/button";
+import { useGather } from "../gather/views";
 import { AdjustView } from "./adjust";
 import { CompareView } from "./compare";
 import { ChipsView, GridView } from "./grid";
@@ -36,6 +37,7 @@ export function ArrangeStage() {
         <TextButton
           onClick={() => {
             setStage("gather");
+            useGather.getState().setView("type");
             focusMark("entry");
           }}
         >

@@ -1,0 +1,53 @@
+import { expect, test } from "vitest";
+import type { PaletteCard } from "../api/client";
+import { matchesPalette, readSearch, sortPalettes } from "./search";
+
+function card(name: string, more: Partial<PaletteCard> = {}): PaletteCard {
+  return {
+    id: name,
+    name,
+    updated: "2026-11-25T00:00:00Z",
+    trashed: false,
+    hexes: [],
+    count: 8,
+    picture: null,
+    favorite: false,
+    tags: [],
+    near: null,
+    ...more,
+  };
+}
+
+test("a search reads words, tags, counts and a color", () => {
+  expect(readSearch("moth tag:press near #c48a3a >4 favorite")).toEqual({
+    words: ["moth"],
+    tags: ["press"],
+    near: "#c48a3a",
+    fewest: 5,
+    most: Infinity,
+    favorites: true,
+  });
+  expect(readSearch("near oklch(0.5 0.1 40) <=8")).toMatchObject({
+    near: "oklch(0.5 0.1 40)",
+    most: 8,
+    words: [],
+  });
+  expect(readSearch("near tomato").near).toBe("tomato");
+  expect(readSearch('"Plate 4"').words).toEqual(["plate 4"]);
+});
+
+test("cards match by name or tag, count and favorites", () => {
+  const press = card("Lamplight", { tags: ["press run"], count: 24 });
+  expect(matchesPalette(press, readSearch("PRESS"))).toBe(true);
+  expect(matchesPalette(press, readSearch("lamp tag:run"))).toBe(true);
+  expect(matchesPalette(press, readSearch("tag:night"))).toBe(false);
+  expect(matchesPalette(press, readSearch("=24"))).toBe(true);
+  expect(matchesPalette(press, readSearch("<24"))).toBe(false);
+  expect(matchesPalette(press, readSearch("favorite"))).toBe(false);
+});
+
+test("favorites come first, and the nearest first where a color is looked for", () => {
+  const cards = [card("B10", { near: 3 }), card("B9", { near: 1 }), card("A", { near: 7, favorite: true })];
+  expect(sortPalettes(cards, "name", false).map((entry) => entry.name)).toEqual(["A", "B9", "B10"]);
+  expect(sortPalettes(cards, "newest", true).map((entry) => entry.name)).toEqual(["B9", "B10", "A"]);
+});

@@ -1,0 +1,436 @@
+import { useQuery } from "@tanstack/react-query";
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
+import { client, type Sample, unwrap } from "../../api/client";
+import { Newest } from "../../api/newest";
+import { useBench } from "../../bench/context";
+import { DropHint } from "../../shelf/drop";
+import { useScreen } from "../../shell/store";
+import { Button, TextButton } from "../../ui/button";
+import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
+import { PictureArea } from "../reduce/picture-area";
+import { useOriginal } from "../reduce/use-painted";
+import type { View } from "../reduce/view";
+
+const LOUPE = { side: 148, pixels: 21 };
+const DRAG_PX = 6;
+const MOST_PICKED = 64;
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+interface Picked {
+  key: number;
+  hex: string;
+  name: string;
+}
+
+interface Dropper {
+  open(): Promise<{ sRGBHex: string }>;
+}
+
+function fetchSample(picture: string, at: Point, diameter: number, signal?: AbortSignal): Promise<Sample> {
+  return unwrap(
+    client.GET("/api/pictures/{picture_id}/sample", {
+      params: { path: { picture_id: picture }, query: { x: at.x, y: at.y, diameter } },
+      signal: signal ?? null,
+    }),
+  );
+}
+
+/** The pixels around a point, enlarged, with the disc that is averaged. */
+function Loupe({ original, at, diameter }: { original: CanvasImageSource; at: Point; diameter: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const shown = Math.max(LOUPE.pixels, Math.ceil(diameter * 1.5) | 1);
+  useEffect(() => {
+    const pen = canvas.current?.getContext("2d");
+    if (!pen) return;
+    const scale = LOUPE.side / shown;
+    pen.clearRect(0, 0, LOUPE.side, LOUPE.side);
+    pen.imageSmoothingEnabled = false;
+    const left = Math.floor(at.x) - (shown - 1) / 2;
+    const top = Math.floor(at.y) - (shown - 1) / 2;
+    pen.drawImage(original, left, top, shown, shown, 0, 0, LOUPE.side, LOUPE.side);
+    const middle = LOUPE.side / 2;
+    for (const [color, width] of [
+      ["#000", 3],
+      ["#fff", 1.5],
+    ] as const) {
+      pen.beginPath();
+      pen.arc(middle, middle, Math.max((diameter / 2) * scale, 3), 0, Math.PI * 2);
+      pen.strokeStyle = color;
+      pen.lineWidth = width;
+      pen.stroke();
+    }
+  }, [original, at, diameter, shown]);
+  return <canvas ref={canvas} width={LOUPE.side} height={LOUPE.side} className="block bg-well" />;
+}
+
+function PickLayer({
+  view,
+  size,
+  diameter,
+  along,
+  at,
+  onAt,
+  onPick,
+  onLine,
+}: {
+  view: View;
+  size: { width: number; height: number };
+  diameter: number;
+  along: number;
+  at: Point | null;
+  onAt: (at: Point) => void;
+  onPick: (at: Point) => void;
+  onLine: (from: Point, to: Point) => void;
+}) {
+  const [line, setLine] = useState<{ from: Point; to: Point } | null>(null);
+  const held = useRef<{ x: number; y: number; from: Point } | null>(null);
+  const bound = (point: Point): Point => ({
+    x: Math.min(size.width - 0.01, Math.max(0, point.x)),
+    y: Math.min(size.height - 0.01, Math.max(0, point.y)),
+  });
+  const place = (event: PointerEvent<HTMLDivElement>) => {
+    const rect = event.currentTarget.getBoundingClientRect();
+    return bound({
+      x: (event.clientX - rect.left - view.x) / view.zoom,
+      y: (event.clientY - rect.top - view.y) / view.zoom,
+    });
+  };
+  const press = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 10 : 1;
+    const moves: Record<string, Point> = {
+      ArrowLeft: { x: -step, y: 0 },
+      ArrowRight: { x: step, y: 0 },
+      ArrowUp: { x: 0, y: -step },
+      ArrowDown: { x: 0, y: step },
+    };
+    const now = at ?? { x: size.width / 2, y: size.height / 2 };
+    const move = moves[event.key];
+    if (move) onAt(bound({ x: now.x + move.x, y: now.y + move.y }));
+    else if (event.key === "Enter" || event.key === " ") onPick(now);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const ring = (point: Point, key: string) => (
+    <g key={key}>
+      <circle
+        cx={point.x}
+        cy={point.y}
+        r={diameter / 2}
+        fill="none"
+        stroke="#000"
+        strokeWidth={3}
+        vectorEffect="non-scaling-stroke"
+      />
+      <circle
+        cx={point.x}
+        cy={point.y}
+        r={diameter / 2}
+        fill="none"
+        stroke="#fff"
+        strokeWidth={1.2}
+        vectorEffect="non-scaling-stroke"
+      />
+    </g>
+  );
+  const stops = line
+    ? Array.from({ length: along }, (_, step) => ({
+        x: line.from.x + ((line.to.x - line.from.x) * step) / (along - 1),
+        y: line.from.y + ((line.to.y - line.from.y) * step) / (along - 1),
+      }))
+    : [];
+  return (
+    <div
+      role="application"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: an application is worked with keys, and needs the focus for that
+      tabIndex={0}
+      aria-label="Pick a color here: arrow keys move the disc, Enter takes it"
+      className="absolute inset-0 size-full cursor-crosshair -outline-offset-2"
+      onKeyDown={press}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        held.current = { x: event.clientX, y: event.clientY, from: place(event) };
+      }}
+      onPointerMove={(event) => {
+        const now = place(event);
+        onAt(now);
+        const start = held.current;
+        if (start && Math.hypot(event.clientX - start.x, event.clientY - start.y) > DRAG_PX)
+          setLine({ from: start.from, to: now });
+      }}
+      onPointerUp={(event) => {
+        const start = held.current;
+        held.current = null;
+        if (!start) return;
+        if (line) onLine(line.from, line.to);
+        else onPick(place(event));
+        setLine(null);
+      }}
+    >
+      <svg aria-hidden="true" className="pointer-events-none size-full">
+        <g transform={`translate(${view.x} ${view.y}) scale(${view.zoom})`}>
+          {line && (
+            <line
+              x1={line.from.x}
+              y1={line.from.y}
+              x2={line.to.x}
+              y2={line.to.y}
+              stroke="#fff"
+              strokeWidth={1.5}
+              strokeDasharray="4 3"
+              vectorEffect="non-scaling-stroke"
+            />
+          )}
+          {stops.map((stop, step) => ring(stop, `stop-${step}`))}
+          {at && !line && ring(at, "at")}
+        </g>
+      </svg>
+    </div>
+  );
+}
+
+/** What lies under the disc, in words and colors. */
+function SampleFigures({ sample }: { sample: Sample | null }) {
+  if (!sample) return <p className="text-[13px] text-quiet">Move over the picture.</p>;
+  return (
+    <div className="text-[13px]">
+      <span className="mb-1 block h-12" style={{ background: sample.hex }} />
+      <span className="block truncate font-semibold">{sample.name}</span>
+      <span className="block text-quiet">
+        {sample.hex} · {sample.pixels === 1 ? "1 pixel" : `${sample.pixels.toLocaleString("en")} pixels`}
+      </span>
+      <span className="block text-quiet">{sample.pixels > 1 && `spread ΔE ${sample.spread.toFixed(1)}`}</span>
+      {sample.kinds.length > 0 && (
+        <div role="status" className="mt-1.5">
+          <span className="flex h-4">
+            {sample.kinds.map((kind) => (
+              <span key={kind.hex} style={{ background: kind.hex, flex: kind.share }} />
+            ))}
+          </span>
+          <span className="font-semibold">Two colors in one disc: a smaller one picks them apart.</span>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
+export function PickView() {
+  const { palette, operate, shown } = useBench();
+  const { ink, setInk, select, say } = useScreen();
+  const link = palette.links[0];
+  const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
+  const [diameter, setDiameter] = useState(11);
+  const [share, setShare] = useState(100);
+  const [along, setAlong] = useState(5);
+  const [at, setAt] = useState<Point | null>(null);
+  const [sample, setSample] = useState<Sample | null>(null);
+  const [picked, setPicked] = useState<Picked[]>([]);
+  const next = useRef(1);
+  const shelf = useQuery({
+    queryKey: ["shelf", false],
+    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+  });
+  const cards = shelf.data?.pictures ?? [];
+  const picture = cards.find((card) => card.id === chosen) ?? link?.picture ?? cards[0] ?? null;
+  const original = useOriginal(picture?.id);
+  const newest = useMemo(
+    () =>
+      new Newest<{ picture: string; at: Point; diameter: number }, Sample>({
+        ask: (wish, signal) => fetchSample(wish.picture, wish.at, wish.diameter, signal),
+        answer: setSample,
+        problem: () => setSample(null),
+      }),
+    [],
+  );
+  useEffect(() => {
+    if (picture && at) newest.want({ picture: picture.id, at, diameter });
+  }, [picture, at, diameter, newest]);
+  useEffect(() => () => newest.stop(), [newest]);
+
+  const take = async (found: { hex: string; name: string }[]) => {
+    let taken = found;
+    if (share < 100 && found.length === 1 && found[0]) {
+      const mixed = await unwrap(
+        client.POST("/api/colors/mix", {
+          body: { texts: [ink, found[0].hex.slice(0, 7)], parts: [100 - share, share], steps: 1 },
+        }),
+      );
+      const light = mixed.mixtures.find((mixture) => mixture.model === "light");
+      if (light) taken = [{ hex: light.hex, name: light.name }];
+    }
+    const last = taken.at(-1);
+    if (last) setInk(last.hex.slice(0, 7));
+    setPicked((before) =>
+      [...before, ...taken.map(({ hex, name }) => ({ key: next.current++, hex, name }))].slice(-MOST_PICKED),
+    );
+  };
+  const pick = async (point: Point) => {
+    if (!picture) return;
+    try {
+      await take([await fetchSample(picture.id, point, diameter)]);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
+  const pickLine = async (from: Point, to: Point) => {
+    if (!picture) return;
+    try {
+      const found = await unwrap(
+        client.GET("/api/pictures/{picture_id}/samples", {
+          params: {
+            path: { picture_id: picture.id },
+            query: { x: from.x, y: from.y, to_x: to.x, to_y: to.y, count: along, diameter },
+          },
+        }),
+      );
+      await take(found.samples);
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+    }
+  };
+  const screen = (window as unknown as { EyeDropper?: new () => Dropper }).EyeDropper;
+  const pickScreen = async () => {
+    if (!screen) return;
+    try {
+      const { sRGBHex } = await new screen().open();
+      const parsed = await unwrap(client.GET("/api/colors/parse", { params: { query: { text: sRGBHex } } }));
+      const color = parsed.colors[0];
+      if (color) await take([color]);
+    } catch {
+      // The artist closed it without choosing.
+    }
+  };
+  const add = async () => {
+    const known = new Set(shown.map((swatch) => swatch.id));
+    const changed = await operate({
+      kind: "derive_swatches",
+      group: "",
+      derivation: { kind: "samples", texts: picked.map((entry) => entry.hex), source: picture?.name ?? "" },
+    });
+    if (!changed) return;
+    select(changed.swatches.filter((swatch) => !known.has(swatch.id)).map((swatch) => swatch.id));
+    setPicked([]);
+  };
+  if (!picture)
+    return (
+      <div className="grid grow place-items-center">
+        <DropHint
+          title="No picture to pick from"
+          text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. Colors are picked from it with a disc of any size."
+        />
+      </div>
+    );
+  return (
+    <div className="flex min-h-0 grow flex-col">
+      <Sentence label="Recipe of the pick">
+        Pick a disc of{" "}
+        <NumberWord
+          label="Width of the disc"
+          value={diameter}
+          min={1}
+          max={201}
+          unit={(n) => (n === 1 ? "pixel" : "pixels")}
+          hint="The mean of the disc in linear light. A wide one may mix in the neighbor: the figures say so."
+          onChange={setDiameter}
+        />{" "}
+        from{" "}
+        <ChoiceWord
+          label="Picture"
+          value={picture.id}
+          choices={cards.map((card) => ({
+            id: card.id,
+            label: card.name,
+            use: `${card.width} × ${card.height}`,
+          }))}
+          onChange={setChosen}
+        />
+        ,{" "}
+        <NumberWord
+          label="Share taken"
+          value={share}
+          min={1}
+          max={100}
+          unit={() => "%"}
+          hint="Less than 100 % is mixed into the ink, as light."
+          onChange={setShare}
+        />{" "}
+        of it{share < 100 && " mixed into the ink"}; a drag takes{" "}
+        <NumberWord
+          label="Colors along a line"
+          value={along}
+          min={2}
+          max={64}
+          unit={() => "along it"}
+          hint="Even distances from where the drag begins to where it ends."
+          onChange={setAlong}
+        />
+        .
+      </Sentence>
+      <div className="mb-2 flex min-h-9 items-center gap-3 text-[13px]">
+        <ul aria-label="Picked colors" className="m-0 flex min-w-0 grow list-none overflow-hidden p-0">
+          {picked.length === 0 && (
+            <li className="text-quiet">Click to pick; what you pick waits here until you add it.</li>
+          )}
+          {picked.map((entry) => (
+            <li key={entry.key} className="min-w-0 max-w-16 grow">
+              <button
+                type="button"
+                className="block h-9 w-full -outline-offset-3"
+                style={{ background: entry.hex }}
+                title={`${entry.name} · ${entry.hex}: click to leave it out`}
+                aria-label={`Leave out ${entry.hex}`}
+                onClick={() => setPicked(picked.filter((other) => other.key !== entry.key))}
+              />
+            </li>
+          ))}
+        </ul>
+        {screen && <TextButton onClick={() => void pickScreen()}>Pick from the screen</TextButton>}
+        <Button disabled={picked.length === 0} onClick={() => setPicked([])}>
+          Put back
+        </Button>
+        <Button primary disabled={picked.length === 0} onClick={() => void add()}>
+          Add {picked.length || ""}
+        </Button>
+      </div>
+      <div className="grid min-h-0 grow grid-cols-[1fr_148px] gap-4">
+        <div className="flex min-h-0 min-w-0 flex-col">
+          <PictureArea
+            name={picture.name}
+            width={picture.width}
+            height={picture.height}
+            original={original}
+            result={null}
+            version={0}
+            sides={["original", "picked from"]}
+          >
+            {(view) => (
+              <PickLayer
+                view={view}
+                size={picture}
+                diameter={diameter}
+                along={along}
+                at={at}
+                onAt={setAt}
+                onPick={(point) => void pick(point)}
+                onLine={(from, to) => void pickLine(from, to)}
+              />
+            )}
+          </PictureArea>
+        </div>
+        <div className="min-w-0 overflow-y-auto">
+          {original && at && <Loupe original={original} at={at} diameter={diameter} />}
+          <div className="mt-2">
+            <SampleFigures sample={sample} />
+          </div>
+        </div>
+      </div>
+    </div>
+  );
+}
