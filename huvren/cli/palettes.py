@@ -68,7 +68,7 @@ def _change(options: argparse.Namespace, operation: Operation) -> int:
     after = operation.apply(before).palette
     document = Document(after)
     assert target.write is not None
-    write_bytes(options.out, target.write(document))
+    write_bytes(options.out, target.write(target.placed(document)))
     losses = keep_report(target, document, reading.format.keeps)
     if options.json:
         print(json.dumps({
@@ -208,7 +208,7 @@ def _convert(options: argparse.Namespace) -> int:
         losses = keep_report(target, document, reading.format.keeps)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
-        made.append((path, place, reading, target.write(document), losses))
+        made.append((path, place, reading, target.write(target.placed(document)), losses))
     for _, place, _, data, _ in made:
         write_bytes(place, data)
     if options.json:

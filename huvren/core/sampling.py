@@ -96,6 +96,4 @@ def sample_line(rgba: Bytes, start: tuple[float, float], end: tuple[float, float
     if not 2 <= count <= MOST_ALONG:
         raise BadInput(f"Along a line 2 to {MOST_ALONG} colors are picked; {count} were asked for.")
     steps = np.linspace(0, 1, count)
-    return [
-        sample_disc(rgba, start[0] + (end[0] - start[0]) * t, start[1] + (end[1] - start[1]) * t, diameter) for t in steps
-    ]
+    return [sample_disc(rgba, start[0] + (end[0] - start[0]) * t, start[1] + (end[1] - start[1]) * t, diameter) for t in steps]

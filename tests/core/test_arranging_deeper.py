@@ -144,7 +144,8 @@ def test_swap_reverse_and_take_order() -> None:
 
 def test_sort_by_name_coverage_and_family() -> None:
     palette = colored("#ff0000", "#00ff00", "#808080", "#0000ff")
-    named = replace(palette, swatches=tuple(replace(s, name=n) for s, n in zip(palette.swatches, ["Ink 10", "ink 9", "Ash", "Ink 1"], strict=True)))
+    names = ["Ink 10", "ink 9", "Ash", "Ink 1"]
+    named = replace(palette, swatches=tuple(replace(s, name=n) for s, n in zip(palette.swatches, names, strict=True)))
     assert ids(after(SortSwatches(keys=["name"]), named)) == "cdba"
     assert ids(after(SortSwatches(keys=["coverage"]), palette, {"b": 5, "d": 9})) == "dbac"
     assert ids(after(SortSwatches(keys=["family", "lightness"]), colored("#0000ff", "#300000", "#ff6060", "#777777"))) == "dbca"
@@ -317,10 +318,12 @@ def document(palette: Palette) -> dict[str, object]:
 
 def test_common_difference_snap_and_match() -> None:
     mine = colored("#101010", "#c04030", "#fafafa", "#00000000")
-    other = Palette("Card", (Swatch(parse_color("#111111"), "Soot"), Swatch(parse_color("#ffffff"), "Chalk"), Swatch(parse_color("#f000"), "Clear")))
+    card = [("#111111", "Soot"), ("#ffffff", "Chalk"), ("#f000", "Clear")]
+    other = Palette("Card", tuple(Swatch(parse_color(code), name) for code, name in card))
     found = match(mine.swatches, other.swatches)
     assert [m.place for m in found] == [0, 0, 1, 2]
-    assert found[0].delta == pytest.approx(100 * np.linalg.norm(np.array(mine.swatches[0].color.oklab) - other.swatches[0].color.oklab))
+    gap = np.linalg.norm(np.array(mine.swatches[0].color.oklab) - other.swatches[0].color.oklab)
+    assert found[0].delta == pytest.approx(100 * gap)
     assert found[3].delta == 0
     assert ids(after(KeepShared(document=document(other), source="Card", keep="common"), mine)) == "acd"
     assert ids(after(KeepShared(document=document(other), source="Card", keep="difference"), mine)) == "b"
@@ -329,7 +332,7 @@ def test_common_difference_snap_and_match() -> None:
     assert [s.name for s in snapped.swatches] == ["Soot", "Soot", "Chalk"]
     assert ids(snapped) == "abc", "identities stay"
     with pytest.raises(BadInput, match="Nothing would be left: no swatch is in “Card”"):
-        KeepShared(document=document(other), source="Card", ids=["b"]).apply(colored("#000", "#c04030").with_swatches(mine.swatches[1:2]))
+        KeepShared(document=document(other), source="Card", ids=["b"]).apply(replace(mine, swatches=mine.swatches[1:2]))
     with pytest.raises(BadInput, match="holds no swatch to compare with"):
         SnapTo(document=document(Palette("Empty")), source="Empty").apply(mine)
 

@@ -25,7 +25,7 @@ from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.derive import DeriveSwatches
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.sampling import sample_disc, sample_line
-from tests.core.test_arranging_deeper import after, colored, hexes
+from tests.core.test_arranging_deeper import after, colored
 from tests.pictures import opaque
 from tools.reflectance import make_matrix
 
@@ -58,7 +58,8 @@ def test_lists_with_names() -> None:
     text = "Lamp core  #ffcc66\n#102030 Night, deep\nSoot: K80\n\n#111 #222\nrgb(1 2 3) — Ink"
     named = [(color.hex, name) for color, name in parse_named_colors(text)]
     assert named == [
-        ("#ffcc66", "Lamp core"), ("#102030", "Night, deep"), ("#333333", "Soot"), ("#111111", ""), ("#222222", ""), ("#010203", "Ink"),
+        ("#ffcc66", "Lamp core"), ("#102030", "Night, deep"), ("#333333", "Soot"), ("#111111", ""), ("#222222", ""),
+        ("#010203", "Ink"),
     ]  # fmt: skip
     added = after(AddSwatches(text="Lamp core #ffcc66\nLamp core #ffcc67"), Palette("P"))
     assert [s.name for s in added.swatches] == ["Lamp core", "Lamp core 2"]
@@ -140,7 +141,8 @@ def test_paint_and_light_mix_as_one_expects() -> None:
     assert 110 < paint.to("oklch")[2] < 175, "yellow and blue paint make a green"
     assert light.to("oklab")[0] > paint.to("oklab")[0]
     red, green = parse_color("#ff0000"), parse_color("#00ff00")
-    assert mix([red, green], [1, 1], "light").hex == Reference("red").mix("lime", 0.5, space="srgb-linear").convert("srgb").to_string(hex=True)
+    halfway = Reference("red").mix("lime", 0.5, space="srgb-linear").convert("srgb").to_string(hex=True)
+    assert mix([red, green], [1, 1], "light").hex == halfway
     white, black = parse_color("#fff"), parse_color("#000")
     assert 0.45 < mix([white, black], [1, 1], "pigment").oklab[0] < 0.7
     shades = [color.oklab[0] for color in ladder(white, black, 5, "pigment")]
@@ -168,7 +170,8 @@ def test_a_disc_is_averaged_in_linear_light() -> None:
     assert sample.pixels == disc.sum()
     share = float((disc & (x >= 0)).sum() / disc.sum())
     assert sample.color.srgb[0] == pytest.approx(float(encode_srgb_array(np.array([share]))[0]), abs=1e-6)
-    assert [(color.hex, round(amount, 3)) for color, amount in sample.kinds] == [("#ffffff", round(share, 3)), ("#000000", round(1 - share, 3))]
+    kinds = [(color.hex, round(amount, 3)) for color, amount in sample.kinds]
+    assert kinds == [("#ffffff", round(share, 3)), ("#000000", round(1 - share, 3))]
     assert sample.spread > 20
     one = sample_disc(opaque(halves), 19.9, 3, 1)
     assert (one.color.hex, one.pixels, one.spread, one.kinds) == ("#000000", 1, 0, ())
@@ -181,7 +184,12 @@ def test_a_calm_disc_is_not_called_mixed() -> None:
 
 @pytest.mark.parametrize(
     ("x", "y", "diameter", "words"),
-    [(-1, 3, 1, "lies outside the picture of 40 × 30"), (3, 30, 5, "outside"), (3, 3, 0, "1 to 201 pixels wide"), (3, 3, 202, "202 was asked")],
+    [
+        (-1, 3, 1, "lies outside the picture of 40 × 30"),
+        (3, 30, 5, "outside"),
+        (3, 3, 0, "1 to 201 pixels wide"),
+        (3, 3, 202, "202 was asked"),
+    ],
 )
 def test_impossible_samples_are_told(x: float, y: float, diameter: int, words: str) -> None:
     with pytest.raises(BadInput, match=words):
@@ -222,7 +230,8 @@ def test_tints_shades_tones_and_softened_copies() -> None:
     palette = colored("#c04030", "#204080")
     tints = derived(palette, Tints(ids=["a", "b"], toward="tints", count=3), "Tints")
     assert len(tints) == 6
-    assert len({s.group for s in tints}) == 1 and tints[0].group is not None
+    assert len({s.group for s in tints}) == 1
+    assert tints[0].group is not None
     lightness = [s.color.oklab[0] for s in tints[:3]]
     assert lightness == sorted(lightness)
     tones = derived(palette, Tints(ids=["a"], toward="tones", count=3))
@@ -242,8 +251,10 @@ def test_harmonies_mixtures_and_samples_come_in_as_one_step() -> None:
     paints = [Paint(color=ColorSource(swatch="a"), parts=3), Paint(color=ColorSource(text="#fff"))]
     assert len(derived(palette, Mixture(paints=paints))) == 1
     assert len(derived(palette, Mixture(paints=paints, steps=5))) == 5
-    assert derived(palette, Mixture(paints=paints, steps=5, only=2))[0].color == derived(palette, Mixture(paints=paints, steps=5))[2].color
-    assert hexes(after(DeriveSwatches(derivation=Samples(texts=["#010203", "red"], source="Plate")), palette))[2:] == ["#010203", "#ff0000"]
+    third = derived(palette, Mixture(paints=paints, steps=5))[2]
+    assert derived(palette, Mixture(paints=paints, steps=5, only=2))[0].color == third.color
+    picked = derived(palette, Samples(texts=["#010203", "red"], source="Plate"))
+    assert [swatch.color.hex for swatch in picked] == ["#010203", "#ff0000"]
     with pytest.raises(BadInput, match="two colors or more"):
         Mixture(paints=paints[:1]).colors(palette)
     with pytest.raises(BadInput, match="there is no step 8"):

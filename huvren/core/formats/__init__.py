@@ -29,6 +29,10 @@ class Keeps:
     ids: bool = False
     locks: bool = False
     columns: bool = False
+    places: Literal["none", "index", "all"] = "none"
+    """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
+    notes: bool = False
+    """Notes, tags and variants."""
     spaces: tuple[str, ...] = ("srgb",)
     depth_bits: int | None = 8
     """Bits a channel of the sRGB form; None for floating point."""
@@ -86,6 +90,10 @@ class Format:
     @property
     def is_text(self) -> bool:
         return self.media_type.startswith(("text/", "application/json"))
+
+    def placed(self, document: Document) -> Document:
+        """The document as this format writes numbered places: where its positions are indices, empty ones are filled."""
+        return replace(document, palette=document.palette.filled()) if self.keeps.places == "index" else document
 
     def option(self, document: Document, option_id: str) -> str:
         """The choice made for an option. Raises `BadFile` for one that is not offered."""

@@ -50,7 +50,7 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "act", (".act",), "color table", "palette", "application/octet-stream", Keeps(alpha="one clear", most=COLORS),
+        "act", (".act",), "color table", "palette", "application/octet-stream", Keeps(alpha="one clear", places="index", most=COLORS),
         "256 places in order, for indexed pictures; one may be transparent.", sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

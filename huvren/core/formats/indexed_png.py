@@ -35,7 +35,7 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "indexed-png", (".png",), "indexed picture", "picture", "image/png", Keeps(alpha="all", most=256),
+        "indexed-png", (".png",), "indexed picture", "picture", "image/png", Keeps(alpha="all", places="index", most=256),
         "The reduced picture; its color table is the strip, in order.", needs_picture=True, write=write,
     )
 )  # fmt: skip

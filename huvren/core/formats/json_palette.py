@@ -43,8 +43,8 @@ FORMATS.register(
     Format(
         "json", (".json",), "lossless palette", "palette", "application/json",
         Keeps(
-            title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, spaces=SPACES.ids(),
-            depth_bits=None,
+            title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, places="all", notes=True,
+            spaces=SPACES.ids(), depth_bits=None,
         ),
         "Everything, with nothing lost: for keeping and for scripts.", sniff=sniff, read=read, write=write,
     )

@@ -56,7 +56,7 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "pal-riff", (".pal",), "RIFF color table", "palette", "application/octet-stream", Keeps(most=MOST),
+        "pal-riff", (".pal",), "RIFF color table", "palette", "application/octet-stream", Keeps(places="index", most=MOST),
         "Order alone, in binary chunks; desktop and animation programs read it.", sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

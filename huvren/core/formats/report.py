@@ -121,6 +121,18 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
         losses.append(Loss("locks", f"{_count(locked, 'lock')} dropped", locked))
     if palette.columns and not keeps.columns:
         losses.append(Loss("columns", "the number of columns dropped", 1))
+    if palette.slots is not None and keeps.places != "all":
+        empty = palette.slots - len(swatches)
+        if empty and keeps.places == "index":
+            losses.append(Loss("places", f"{_count(empty, 'empty place')} filled with black", empty))
+        elif empty:
+            losses.append(Loss("places", f"{_count(empty, 'empty place')} dropped: the swatches close up", empty))
+    written = sum(bool(swatch.note or swatch.tags) for swatch in swatches)
+    if written and not keeps.notes:
+        losses.append(Loss("notes", f"{_count(written, 'swatch', 'swatches')} without their notes and tags", written))
+    if palette.variants and not keeps.notes:
+        others = len(palette.variants) - 1
+        losses.append(Loss("variants", f"{_count(others, 'other variant')} dropped: the one that is shown is written", others))
     if not keeps.ids and (came_with is None or came_with.ids) and swatches:
         losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(swatches)))
     return losses

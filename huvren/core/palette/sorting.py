@@ -72,9 +72,7 @@ SORT_KEYS.register(SortKey("coverage", "coverage", "From what paints most to wha
 SORT_KEYS.register(SortKey("name", "name", "By the alphabet, numbers by their value.", _name, 1))
 
 
-def sorted_places(
-    swatches: Sequence[Swatch], keys: Sequence[str], descending: bool = False, usage: Usage | None = None
-) -> list[int]:
+def sorted_places(swatches: Sequence[Swatch], keys: Sequence[str], descending: bool = False, usage: Usage | None = None) -> list[int]:
     """Places of `swatches` in sorted order; ties keep their order. Raises `BadInput` for no key or one given twice."""
     if not keys:
         raise BadInput(f"Say what to sort by: {', '.join(SORT_KEYS.ids())}.")

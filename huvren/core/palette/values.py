@@ -165,6 +165,16 @@ class Palette:
         groups = tuple(group for group in self.groups if group.id in used)
         return replace(self, swatches=kept, groups=groups, variants=_of_present(self.variants, kept))
 
+    def filled(self) -> "Palette":
+        """A palette whose indices are its numbered places: empty ones up to the last swatch hold black."""
+        if self.slots is None:
+            return self
+        by_slot = {swatch.slot: swatch for swatch in self.swatches}
+        last = max((slot for slot in by_slot if slot is not None), default=-1)
+        black = Color("srgb", (0.0, 0.0, 0.0))
+        places = [by_slot.get(slot) or Swatch(black, f"Empty place {slot}") for slot in range(last + 1)]
+        return replace(self, slots=None, swatches=tuple(places), variants=(), variant=None)
+
     def permuted(self, places: Sequence[int], sources: Sequence[int]) -> "Palette":
         """The same palette with the swatch of each source at the matching place, taking over its slot."""
         swatches = list(self.swatches)

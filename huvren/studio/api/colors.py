@@ -124,9 +124,7 @@ def companions_of(
 
 
 @router.get("/plane")
-def plane(
-    request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142
-) -> HttpResponse:
+def plane(request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142) -> HttpResponse:
     """A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays."""
     if kind not in PLANES:
         raise Unknown(f"There is no plane “{kind[:30]}”. Choose one of: {', '.join(PLANES)}.")

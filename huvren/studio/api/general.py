@@ -99,8 +99,16 @@ def menus(request: HttpRequest) -> MenusOut:
         ],
         planes=[
             PlaneOut(
-                id=p.id, label=p.label, use="", space=p.space, across=p.across[0], across_ends=list(p.across[1:]), up=p.up[0],
-                up_ends=list(p.up[1:]), held=p.held, is_round=p.is_round,
+                id=p.id,
+                label=p.label,
+                use="",
+                space=p.space,
+                across=p.across[0],
+                across_ends=list(p.across[1:]),
+                up=p.up[0],
+                up_ends=list(p.up[1:]),
+                held=p.held,
+                is_round=p.is_round,
             )
             for p in PLANES.values()
         ],

@@ -35,7 +35,8 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
         chosen = {swatch.id for swatch in state.palette.pick(ids)}
         document = Document(state.palette.with_swatches(s for s in state.palette.swatches if s.id in chosen))
     document = replace(document, options=options)
-    losses = tuple(keep_report(entry, document))
+    losses = tuple(keep_report(entry, replace(document, palette=state.palette) if entry.needs_picture else document))
+    document = entry.placed(document)
     try:
         return Delivery(entry, entry.write(document), None, losses, len(document.palette.swatches))
     except HuvrenError as error:

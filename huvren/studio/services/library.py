@@ -83,9 +83,9 @@ def write_archive(owner: AbstractBaseUser) -> IO[bytes]:
     """Everything on the artist's shelf, without the trash, as a zip."""
     target = tempfile.SpooledTemporaryFile(IN_MEMORY)  # noqa: SIM115  (the response closes it)
     rows = Picture.objects.filter(owner=owner, trashed__isnull=True).select_related("original")
-    heads = Revision.objects.filter(
-        number=F("palette__head"), palette__owner=owner, palette__trashed__isnull=True
-    ).select_related("palette")
+    heads = Revision.objects.filter(number=F("palette__head"), palette__owner=owner, palette__trashed__isnull=True).select_related(
+        "palette"
+    )
     kept_pictures = {str(row.id) for row in rows}
     library: dict[str, Any] = {"format": FORMAT, "version": 1, "made_by": __version__, "pictures": [], "palettes": [], "recipes": []}
     with zipfile.ZipFile(target, "w") as archive:

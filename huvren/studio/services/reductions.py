@@ -248,12 +248,13 @@ def document_of(state: palettes.State, picture_id: UUID | None) -> Document:
     if picture_id is None:
         return Document(state.palette)
     link = _link_of(state, picture_id)
-    place = {swatch.id: index for index, swatch in enumerate(state.palette.swatches)}
+    numbered = state.palette.slots is not None
+    place = {s.id: s.slot if numbered and s.slot is not None else index for index, s in enumerate(state.palette.swatches)}
     if any(swatch_id is None and count for swatch_id, count in zip(link["table"], link["counts"], strict=True)):
         raise BadInput("Some pixels have no swatch any more. Reduce the picture again before delivering it.")
     if max((place.get(swatch_id, 0) for swatch_id in link["table"]), default=0) > 255:
         raise BadInput("A swatch beyond index 255 paints the picture; an indexed picture holds 256 colors.")
-    return Document(state.palette, look_up([place.get(swatch_id, 0) for swatch_id in link["table"]], index_map_of(link)))
+    return Document(state.palette.filled(), look_up([place.get(swatch_id, 0) for swatch_id in link["table"]], index_map_of(link)))
 
 
 def figures_now(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID) -> dict[str, Any]:

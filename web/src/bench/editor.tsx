@@ -10,7 +10,7 @@ import { cssOf } from "./css-color";
 import { useCompare } from "./header";
 import { ColorPlane } from "./plane";
 
-const PLANE = { width: 270, height: 118 };
+const PLANE = { width: 270, height: 106 };
 const STOPS = 9;
 type Space = Description["spaces"][number];
 type Channel = Space["channels"][number];
@@ -127,6 +127,16 @@ function CopyPanel({ description }: { description: Description }) {
   );
 }
 
+/** What a channel is called in full. */
+const NAMES: Record<string, string[]> = {
+  srgb: ["Red", "Green", "Blue"],
+  hsv: ["Hue", "Saturation", "Value"],
+  hsl: ["Hue", "Saturation", "Lightness"],
+  oklch: ["Lightness", "Chroma", "Hue"],
+  "lab-d65": ["Lightness", "a, red", "b, yellow"],
+  cmyk: ["Cyan", "Magenta", "Yellow", "Black"],
+};
+
 /** One channel: its slider on a track of the colors it leads to, and its number. */
 function ChannelRow({
   space,
@@ -143,6 +153,7 @@ function ChannelRow({
 }) {
   const channel = space.channels[place];
   if (!channel) return null;
+  const name = NAMES[space.id]?.[place] ?? channel.name;
   const value = color[place] ?? 0;
   const at = (next: number) => color.map((other, index) => (index === place ? next : other));
   const { by, digits } = scaleOf(space.id, channel);
@@ -167,9 +178,9 @@ function ChannelRow({
   );
   return (
     <div className="contents">
-      <span className="truncate">{channel.name}</span>
+      <span className="truncate">{name}</span>
       <Slider
-        label={channel.name}
+        label={name}
         value={Math.min(channel.high, Math.max(channel.low, value))}
         min={channel.low}
         max={channel.high}
@@ -179,7 +190,7 @@ function ChannelRow({
         onCommit={(next) => onCommit(at(next))}
       />
       <NumberField
-        label={`${channel.name}, number`}
+        label={`${name}, number`}
         text={written(space.id, channel, value)}
         onKeep={(typed) => onCommit(at(typed / by))}
         onStep={(steps) => onCommit(at(value + steps * unit))}
@@ -268,7 +279,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const space = description?.spaces.find((entry) => entry.id === spaceId) ?? description?.spaces[0];
   return (
     <>
-      <div className={`flex h-12 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
+      <div className={`flex h-11 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
         <Half css={clear ? null : began} light={swatch.oklch[0] > 0.62}>
           was
         </Half>
@@ -384,7 +395,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
                     ? "Ink shares by the plain formula, without a profile"
                     : `Sliders in ${entry.label}`
                 }
-                className={`grid grid-cols-[50px_repeat(4,1fr)] rounded-xs text-left hover:bg-raised ${active ? "font-semibold" : ""}`}
+                className={`grid grid-cols-[56px_repeat(4,1fr)] rounded-xs text-left hover:bg-raised ${active ? "font-semibold" : ""}`}
                 onClick={() => setSpace(entry.id)}
               >
                 <span className={active ? "underline underline-offset-2" : "text-quiet"}>

@@ -22,7 +22,7 @@ function Words({ swatch }: { swatch: Swatch }) {
   useEffect(() => setTags(swatch.tags.join(", ")), [swatch.tags]);
   const field = "w-full border-b border-line bg-transparent outline-offset-1 focus:border-ink";
   return (
-    <div className="mt-1.5 grid grid-cols-[50px_1fr] items-baseline gap-y-1 border-t border-line pt-1.5 text-[13px]">
+    <div className="mt-1 grid grid-cols-[56px_1fr] items-baseline gap-y-0.5 border-t border-line pt-1.5 text-[13px]">
       <label className="text-quiet" htmlFor="swatch-tags">
         Tags
       </label>
@@ -69,7 +69,7 @@ export function Readout() {
   const currentId = anchor && selected.includes(anchor) ? anchor : selected.at(-1);
   const place = shown.findIndex((swatch) => swatch.id === currentId);
   const swatch = shown[place];
-  const frame = "w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-3";
+  const frame = "w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-2.5";
   if (!swatch) {
     return (
       <aside aria-label="Readout" className={frame}>

@@ -44,19 +44,17 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
           )}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
-        <span className="mt-1.5 flex items-baseline gap-2 pr-44">
-          <span className="min-w-0 truncate text-[15px] font-semibold group-hover:underline">
-            {card.name}
-          </span>
-          <span className="min-w-0 shrink-[2] truncate text-[13px] text-quiet">
-            {card.count === 1 ? "1 swatch" : `${card.count} swatches`} ·{" "}
-            {card.near === null ? DAY.format(new Date(card.updated)) : `nearest ΔE ${card.near.toFixed(1)}`}
-            {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
-          </span>
+        <span className="mt-1.5 block truncate pr-40 text-[15px] font-semibold group-hover:underline">
+          {card.name}
+        </span>
+        <span className="block truncate text-[13px] text-quiet">
+          {card.count === 1 ? "1 swatch" : `${card.count} swatches`} ·{" "}
+          {card.near === null ? DAY.format(new Date(card.updated)) : `nearest ΔE ${card.near.toFixed(1)}`}
+          {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
         </span>
       </button>
       {!chosen && (
-        <span className="absolute right-0 bottom-[-3px] flex items-center">
+        <span className="absolute top-[60px] right-0 flex items-center">
           {!trash && (
             <>
               <StarButton

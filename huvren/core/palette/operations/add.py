@@ -29,7 +29,6 @@ class AddSwatches(Operation):
         named = parse_named_colors(self.text)
         words = suggest_names([color for color, _ in named])
         added = [
-            Swatch(color, namer.give(clean_name(name) or word), group=group)
-            for (color, name), word in zip(named, words, strict=True)
+            Swatch(color, namer.give(clean_name(name) or word), group=group) for (color, name), word in zip(named, words, strict=True)
         ]
         return Outcome(palette.with_swatches([*palette.swatches[:at], *added, *palette.swatches[at:]]))

@@ -11,7 +11,7 @@ import { PointerMarks } from "./marks";
 import { Toolbar } from "./toolbar";
 import { useCells } from "./use-cells";
 
-const HEADING_PX = 34;
+const HEADING_PX = 42;
 const AROUND_PX = 400;
 const USUAL_COLUMNS = 12;
 
@@ -206,7 +206,7 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
               // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
               key={number}
               className="absolute inset-x-0 flex items-center border-t border-ink text-[13px]"
-              style={{ top, height: HEADING_PX - 6 }}
+              style={{ top: top + 6, height: HEADING_PX - 10 }}
             >
               {line.group ? (
                 <GroupWords group={line.group} withColumns />

@@ -44,15 +44,10 @@ function Links({ dots, within, byId }: { dots: Dot[]; within: number; byId: Map<
         const end = other && byId.get(other.id);
         if (!end || near === null || near === undefined || near > within) return null;
         return (
-          <line
-            key={dot.swatch.id}
-            x1={dot.x}
-            y1={dot.y}
-            x2={end.x}
-            y2={end.y}
-            stroke="var(--ink)"
-            strokeWidth={2}
-          />
+          <g key={dot.swatch.id}>
+            <line x1={dot.x} y1={dot.y} x2={end.x} y2={end.y} stroke="#fff" strokeWidth={4.5} />
+            <line x1={dot.x} y1={dot.y} x2={end.x} y2={end.y} stroke="#000" strokeWidth={2} />
+          </g>
         );
       })}
     </>
@@ -113,7 +108,6 @@ function Panel({
               <line x1={width * NEUTRALS} x2={width * NEUTRALS} y1={0} y2={height} stroke="var(--line)" />
             </>
           )}
-          <Links dots={dots} within={within} byId={byId} />
         </svg>
         {dots.map(({ swatch, index, x, y, r }) => (
           <div
@@ -129,6 +123,14 @@ function Panel({
             style={{ left: x, top: y, width: r * 2, height: r * 2, background: swatch.hex }}
           />
         ))}
+        <svg
+          aria-hidden="true"
+          className="pointer-events-none absolute inset-0 z-20 overflow-visible"
+          width={width}
+          height={height}
+        >
+          <Links dots={dots} within={within} byId={byId} />
+        </svg>
         <span className="absolute -bottom-5 left-0 text-[11px] text-quiet">{axes[0]}</span>
         <span className="absolute -bottom-5 right-0 text-[11px] text-quiet">{axes[1]}</span>
       </div>

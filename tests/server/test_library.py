@@ -1,0 +1,157 @@
+"""The shelf over HTTP: favorites, copies, nearness to a color, and the archive out and in."""
+
+import io
+import json
+import zipfile
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from huvren.studio.models import Picture
+from tests.pictures import painted, png
+from tests.server.conftest import Api
+
+
+def archive_of(api: Api) -> bytes:
+    response = api.client.get("/api/library/archive")
+    assert response.status_code == 200
+    return b"".join(response.streaming_content)
+
+
+def take(api: Api, data: bytes, status: int = 200) -> Any:
+    response = api.client.post("/api/library/archive", {"file": SimpleUploadedFile("library.zip", data)})
+    assert response.status_code == status, response.content[:400]
+    return response.json()
+
+
+def favor(api: Api, kind: str, object_id: str, favorite: bool = True) -> int:
+    path = f"/api/library/{kind}/{object_id}/favorite"
+    return int(api.client.put(path, {"favorite": favorite}, content_type="application/json").status_code)
+
+
+def test_favorites_are_of_the_owner(api: Api, other: Api) -> None:
+    palette = api.bench()
+    picture = palette["links"][0]["picture"]["id"]
+    assert favor(api, "palettes", palette["id"]) == 204
+    assert favor(api, "pictures", picture) == 204
+    shelf = api.get("/shelf")
+    assert [card["favorite"] for card in (*shelf["palettes"], *shelf["pictures"])] == [True, True]
+    assert favor(other, "palettes", palette["id"]) == 404
+    assert favor(api, "recipes", palette["id"]) == 404
+    favor(api, "palettes", palette["id"], False)
+    assert api.get("/shelf")["palettes"][0]["favorite"] is False
+    assert api.get(f"/palettes/{palette['id']}")["revision"] == palette["revision"], "that is no step"
+
+
+def test_a_duplicate_is_a_palette_of_its_own(api: Api, other: Api) -> None:
+    palette = api.operate(api.bench(), kind="tag_palette", tags=["press"])
+    copy = api.post(f"/library/palettes/{palette['id']}/duplicate", status=201)
+    again = api.post(f"/library/palettes/{palette['id']}/duplicate", status=201)
+    assert (copy["name"], again["name"]) == ("plate copy", "plate copy 2")
+    assert copy["label"] == "Duplicate of “plate”"
+    assert (copy["tags"], copy["revision"], copy["can_undo"]) == (["press"], 1, False)
+    assert copy["swatches"] == palette["swatches"]
+    assert copy["links"][0]["map"] == palette["links"][0]["map"]
+    changed = api.operate(copy, kind="recolor_swatch", id=copy["swatches"][0]["id"], text="#010203")
+    assert changed["swatches"][0]["hex"] == "#010203"
+    assert api.get(f"/palettes/{palette['id']}") == palette
+    other.post(f"/library/palettes/{palette['id']}/duplicate", status=404)
+
+
+def test_the_shelf_says_how_near_each_palette_is_to_a_color(api: Api) -> None:
+    for name, text in (("Browns", "#c48a3a #604020"), ("Blues", "#102040 #c48a3b00"), ("Empty", "")):
+        api.post("/palettes", {"name": name, **({"text": text} if text else {})}, 201)
+    near = {card["name"]: card["near"] for card in api.get("/shelf", near="#c48a3a")["palettes"]}
+    assert near["Browns"] == 0
+    assert near["Blues"] > 30, "a clear swatch has no color to be near to"
+    assert near["Empty"] is None
+    assert {card["near"] for card in api.get("/shelf")["palettes"]} == {None}
+    assert "is no color" in api.get("/shelf", 422, near="#12")["message"]
+
+
+def full_shelf(api: Api) -> Any:
+    palette = api.bench(colors=7, dither="burkes")
+    palette = api.operate(palette, kind="lock_swatches", ids=[palette["swatches"][0]["id"]], locked=True)
+    palette = api.operate(palette, kind="add_variant", name="Night", first_name="Day")
+    palette = api.operate(palette, kind="set_slots", slots=12)
+    picture = palette["links"][0]["picture"]["id"]
+    api.client.put(f"/api/pictures/{picture}/proofs", {"recipes": [{"colors": 4}]}, content_type="application/json")
+    favor(api, "pictures", picture)
+    api.post("/palettes", {"name": "Typed", "text": "#102030 oklch(0.7 0.3 150)"}, 201)
+    api.post("/recipes", {"name": "Short", "recipe": {"colors": 6}}, 201)
+    return palette
+
+
+def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, other: Api) -> None:
+    palette = full_shelf(api)
+    data = archive_of(api)
+    assert take(other, data) == {"palettes": 2, "pictures": 1, "recipes": 1, "known": 0}
+    (card,) = [card for card in other.get("/shelf")["palettes"] if card["name"] == "plate"]
+    there = other.get(f"/palettes/{card['id']}")
+    for field in ("swatches", "groups", "slots", "variants", "variant", "tags"):
+        assert there[field] == palette[field]
+    assert there["links"][0]["recipe"] == palette["links"][0]["recipe"]
+    maps = [
+        artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for artist, p in ((api, palette), (other, there))
+    ]
+    assert maps[0] == maps[1]
+    assert other.get(f"/palettes/{card['id']}/files/indexed-png", picture=there["links"][0]["picture"]["id"]).content == api.get(
+        f"/palettes/{palette['id']}/files/indexed-png", picture=palette["links"][0]["picture"]["id"]
+    ).content
+    assert other.get(f"/pictures/{there['links'][0]['picture']['id']}/proofs")["recipes"][0]["colors"] == 4
+    assert take(other, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}
+    assert take(api, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}
+    assert len(other.get("/shelf")["palettes"]) == 2
+    renamed = other.operate(there, kind="rename_palette", name="Mine by now")
+    assert take(other, data)["palettes"] == 1, "a palette changed since comes beside it, and nothing of it is overwritten"
+    assert other.get(f"/palettes/{there['id']}") == renamed
+
+
+def rewritten(data: bytes, change: Any) -> bytes:
+    """The archive with another library.json."""
+    source = zipfile.ZipFile(io.BytesIO(data))
+    target = io.BytesIO()
+    with zipfile.ZipFile(target, "w") as archive:
+        for name in source.namelist():
+            content = source.read(name)
+            if name == "library.json":
+                library = json.loads(content)
+                change(library)
+                content = json.dumps(library).encode()
+            archive.writestr(name, content)
+    return target.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda library: library.update(format="other"), "no library archive"),
+        (lambda library: library.update(version=2), "made by a newer version"),
+        (lambda library: library["palettes"][0]["document"].pop("swatches"), "is not a palette"),
+        (lambda library: library["palettes"][-1]["links"][0]["table"].__setitem__(0, "nobody"), "does not fit its palette"),
+        (lambda library: library["palettes"][-1]["links"][0].update(width=3), "does not fit the picture"),
+        (lambda library: library["pictures"][0].update(id="../../etc/passwd", sha256="0"), "damaged"),
+        (lambda library: library.pop("recipes"), "damaged"),
+        (lambda library: library["recipes"].append({"name": "x", "recipe": {"colors": 9999}}), "damaged"),
+    ],
+)
+def test_a_damaged_archive_brings_nothing(api: Api, other: Api, change: Any, words: str) -> None:
+    api.post("/palettes", {"name": "Typed", "text": "#102030"}, 201)
+    api.bench()
+    api.post("/recipes", {"name": "Short", "recipe": {"colors": 6}}, 201)
+
+    def last_has_links(library: Any) -> None:
+        library["palettes"].sort(key=lambda entry: len(entry["links"]))
+        change(library)
+
+    data = rewritten(archive_of(api), last_has_links)
+    assert words in take(other, data, 422)["message"]
+    shelf = other.get("/shelf")
+    assert (shelf["palettes"], shelf["pictures"], other.get("/recipes")) == ([], [], [])
+    assert Picture.objects.filter(owner=other.user).count() == 0
+
+
+def test_what_is_no_archive_is_told(api: Api) -> None:
+    for data in (b"", b"hello", png(painted(10, 10)), archive_of(api)[:-30]):
+        assert "no library archive" in take(api, data, 422)["message"]
