@@ -131,7 +131,7 @@ def test_the_same_job_by_keyboard_alone(page: Page, picture: bytes) -> None:
 
     page.evaluate("document.activeElement.blur()")
     page.keyboard.press("Tab")
-    for _ in range(40):
+    for _ in range(60):
         if page.evaluate("document.activeElement.getAttribute('role')") == "option":
             break
         page.keyboard.press("Tab")

@@ -92,13 +92,12 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
     for field in ("swatches", "groups", "slots", "variants", "variant", "tags"):
         assert there[field] == palette[field]
     assert there["links"][0]["recipe"] == palette["links"][0]["recipe"]
-    maps = [
-        artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for artist, p in ((api, palette), (other, there))
-    ]
+    maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for artist, p in ((api, palette), (other, there))]
     assert maps[0] == maps[1]
-    assert other.get(f"/palettes/{card['id']}/files/indexed-png", picture=there["links"][0]["picture"]["id"]).content == api.get(
-        f"/palettes/{palette['id']}/files/indexed-png", picture=palette["links"][0]["picture"]["id"]
-    ).content
+    assert (
+        other.get(f"/palettes/{card['id']}/files/indexed-png", picture=there["links"][0]["picture"]["id"]).content
+        == api.get(f"/palettes/{palette['id']}/files/indexed-png", picture=palette["links"][0]["picture"]["id"]).content
+    )
     assert other.get(f"/pictures/{there['links'][0]['picture']['id']}/proofs")["recipes"][0]["colors"] == 4
     assert take(other, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}
     assert take(api, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}

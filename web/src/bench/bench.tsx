@@ -1,6 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type Operation, Problem } from "../api/client";
-import { useChanges, useMenus, usePalette } from "../api/palette";
+import { type Operation, type Palette, Problem } from "../api/client";
+import { paletteKey, useChanges, useMenus, usePalette } from "../api/palette";
 import { DropArea } from "../shelf/drop";
 import { go } from "../shell/path";
 import { type StageId, useScreen } from "../shell/store";
@@ -63,6 +64,7 @@ export function Bench({ id }: { id: string }) {
 
 function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const { change, saveState } = useChanges(palette.id);
+  const queries = useQueryClient();
   const link = palette.links[0];
   const picture = link?.picture.id ?? null;
   const { preview, draft, setDraft, discard, problem, busy } = usePreview(
@@ -86,13 +88,15 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   }, []);
 
   useEffect(() => {
-    const present = new Set(shown.map((swatch) => swatch.id));
+    // A step that has just been kept may have selected what it made before the strip shows it.
+    const newest = queries.getQueryData<Palette>(paletteKey(palette.id)) ?? palette;
+    const present = new Set([...shown, ...newest.swatches].map((swatch) => swatch.id));
     const kept = selected.filter((swatch) => present.has(swatch));
     const first = shown[0];
     if (kept.length !== selected.length || (kept.length === 0 && first)) {
       select(kept.length ? kept : first ? [first.id] : []);
     }
-  }, [shown, selected, select]);
+  }, [shown, selected, select, queries, palette]);
 
   const keep = useCallback(async () => {
     if (!draft) return palette;

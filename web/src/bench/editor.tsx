@@ -181,7 +181,7 @@ function ChannelRow({
       <span className="truncate">{name}</span>
       <Slider
         label={name}
-        value={Math.min(channel.high, Math.max(channel.low, value))}
+        value={Number(Math.min(channel.high, Math.max(channel.low, value)).toFixed(6))}
         min={channel.low}
         max={channel.high}
         step={unit}
@@ -307,18 +307,30 @@ export function Editor({ swatch }: { swatch: Swatch }) {
               />
             </div>
             <div className="mt-1 flex items-center gap-2 text-[13px]">
-              <select
-                aria-label="Plane"
-                className="min-w-0 grow border-b border-line bg-transparent"
-                value={plane.id}
-                onChange={(event) => setPlane(event.target.value)}
-              >
-                {planes.map((entry) => (
-                  <option key={entry.id} value={entry.id} className="bg-raised">
-                    {entry.label}
-                  </option>
-                ))}
-              </select>
+              <span className="-ml-1.5 min-w-0 grow">
+                <ActionPanel label={plane.label}>
+                  {(close) => (
+                    <fieldset className="m-0 grid gap-0.5 border-0 p-0">
+                      <legend className="mb-1 text-[13px] text-quiet">Plane</legend>
+                      {planes.map((entry) => (
+                        <label key={entry.id} className="flex cursor-pointer items-center gap-2 text-[13px]">
+                          <input
+                            type="radio"
+                            name="plane"
+                            className="accent-ink"
+                            checked={entry.id === plane.id}
+                            onChange={() => {
+                              setPlane(entry.id);
+                              close();
+                            }}
+                          />
+                          {entry.label}
+                        </label>
+                      ))}
+                    </fieldset>
+                  )}
+                </ActionPanel>
+              </span>
               <label
                 className="flex items-center gap-1.5 whitespace-nowrap"
                 title="Hue and chroma move, the OKLCh lightness stays as it is"
@@ -379,7 +391,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
       </div>
       {description && (
         <div role="radiogroup" aria-label="Space of the sliders" className="mt-1 grid gap-y-0 text-[13px]">
-          {description.spaces.map((entry) => {
+          {description.spaces.map((entry, row) => {
             const coords = coordsIn(entry.id);
             const active = entry.id === space?.id;
             return (
@@ -389,6 +401,17 @@ export function Editor({ swatch }: { swatch: Swatch }) {
                 type="button"
                 role="radio"
                 aria-checked={active}
+                tabIndex={active ? 0 : -1}
+                onKeyDown={(event) => {
+                  const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+                  if (!step) return;
+                  event.preventDefault();
+                  event.stopPropagation();
+                  const count = description.spaces.length;
+                  const to = (row + step + count) % count;
+                  setSpace(description.spaces[to]?.id ?? "oklch");
+                  (event.currentTarget.parentElement?.children[to] as HTMLElement | undefined)?.focus();
+                }}
                 aria-label={`${entry.label} sliders`}
                 title={
                   entry.id === "cmyk"

@@ -191,10 +191,14 @@ export function Strip() {
       select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     else select([id], id);
   };
-  const moveTo = (ids: string[], index: number) => {
-    focusWanted.current = true;
+  const moveTo = async (ids: string[], index: number) => {
     const last = (slots ?? shown.length) - ids.length;
-    void operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, last)) });
+    const at = current;
+    await operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, last)) });
+    // A cell that changes places in the document loses the focus: it gets it back unless something else took it.
+    requestAnimationFrame(() => {
+      if (document.activeElement === document.body) document.getElementById(`swatch-${at}`)?.focus();
+    });
   };
 
   const swatchAt = (event: PointerEvent) =>
@@ -258,7 +262,7 @@ export function Strip() {
       : ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
     const index = numbered ? Math.min(state.gap, slots - ids.length) : targetIndex(state.gap, moving);
     const asIs = moving.every((place, step) => place === index + step);
-    if (state.gap >= 0 && !asIs) moveTo(ids, index);
+    if (state.gap >= 0 && !asIs) void moveTo(ids, index);
   };
   const press = (event: KeyboardEvent) => {
     const place = shown.findIndex((swatch) => swatch.id === current);
@@ -268,7 +272,7 @@ export function Strip() {
     if (step !== undefined && (event.ctrlKey || event.metaKey)) {
       const ids = shown.filter((swatch) => chosen.has(swatch.id)).map((swatch) => swatch.id);
       const first = shown.find((swatch) => chosen.has(swatch.id));
-      moveTo(ids, (slots === null ? shown.indexOf(first as Swatch) : (first?.slot ?? 0)) + step);
+      void moveTo(ids, (slots === null ? shown.indexOf(first as Swatch) : (first?.slot ?? 0)) + step);
     } else if (step !== undefined || event.key === "Home" || event.key === "End") {
       const wanted = event.key === "Home" ? 0 : event.key === "End" ? shown.length - 1 : place + (step ?? 0);
       const next = shown[Math.max(0, Math.min(shown.length - 1, wanted))];

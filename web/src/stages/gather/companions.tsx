@@ -74,18 +74,19 @@ export function CompanionsView() {
   return (
     <div className="flex min-h-0 grow flex-col">
       <Sentence label="Recipe of the companions">
+        Add {drawn ? "colors " : "the "}
+        <ChoiceWord
+          label="Scheme"
+          value={scheme}
+          choices={[...menus.schemes, DRAWN_CHOICE]}
+          onChange={(id) => {
+            setScheme(id);
+            setSpread(null);
+          }}
+        />
         {drawn ? (
           <>
-            Draw{" "}
-            <NumberWord
-              label="Number of colors"
-              value={count}
-              min={1}
-              max={32}
-              unit={(n) => (n === 1 ? "color" : "colors")}
-              hint="They keep apart from each other and from the locked swatches."
-              onChange={setCount}
-            />{" "}
+            {" "}
             that go with <strong>{locked === 0 ? "nothing locked" : `${locked} locked`}</strong>, seed{" "}
             <NumberWord
               label="Seed"
@@ -96,59 +97,42 @@ export function CompanionsView() {
               hint="The same seed always gives the same colors."
               onChange={setSeed}
             />
-            , or choose{" "}
-            <ChoiceWord
-              label="Scheme"
-              value={scheme}
-              choices={[...menus.schemes, DRAWN_CHOICE]}
-              onChange={setScheme}
-            />
-            .
           </>
         ) : (
           <>
-            Add the{" "}
-            <ChoiceWord
-              label="Scheme"
-              value={scheme}
-              choices={[...menus.schemes, DRAWN_CHOICE]}
-              onChange={(id) => {
-                setScheme(id);
-                setSpread(null);
-              }}
-            />{" "}
+            {" "}
             of <strong>{isSwatch ? current?.name : "a color of its own"}</strong>
-            {entry && entry.spread > 0 && (
-              <>
-                , opened by{" "}
-                <NumberWord
-                  label="Spread"
-                  value={Math.round(angle)}
-                  min={0}
-                  max={180}
-                  unit={() => "°"}
-                  hint="Degrees on the hue circle between a color and its companions."
-                  onChange={setSpread}
-                />
-              </>
-            )}
-            {choosable && (
-              <>
-                , in{" "}
-                <NumberWord
-                  label="Number of colors"
-                  value={count}
-                  min={entry.fewest}
-                  max={entry.most}
-                  unit={() => "colors"}
-                  hint="The base included."
-                  onChange={setCount}
-                />
-              </>
-            )}
-            .
           </>
         )}
+        {!drawn && entry && entry.spread > 0 && (
+          <>
+            , opened by{" "}
+            <NumberWord
+              label="Spread"
+              value={Math.round(angle)}
+              min={0}
+              max={180}
+              unit={() => "°"}
+              hint="Degrees on the hue circle between a color and its companions."
+              onChange={setSpread}
+            />
+          </>
+        )}
+        {(drawn || choosable) && (
+          <>
+            , in{" "}
+            <NumberWord
+              label="Number of colors"
+              value={count}
+              min={drawn ? 1 : (entry?.fewest ?? 2)}
+              max={drawn ? 32 : (entry?.most ?? 9)}
+              unit={(n) => (n === 1 ? "color" : "colors")}
+              hint={drawn ? "They keep apart from each other and from the locked." : "The base included."}
+              onChange={setCount}
+            />
+          </>
+        )}
+        .
       </Sentence>
       <DraftBar canKeep={Boolean(proposal?.changes)} label={`Add ${added.length || ""}`.trim()}>
         {problem ? (

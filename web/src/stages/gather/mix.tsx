@@ -169,7 +169,7 @@ export function MixView() {
                   <span className="flex items-center justify-between text-quiet">
                     {mixture.hex}
                     <TextButton
-                      aria-label={`Keep the mixture as ${mixture.label}`}
+                      aria-label={`Keep as ${mixture.label}`}
                       onClick={() => void keep(mixture.model, null, false)}
                     >
                       Keep
@@ -196,7 +196,7 @@ export function MixView() {
                     </div>
                     <TextButton
                       className="-ml-1.5"
-                      aria-label={`Keep the ladder as ${mixture.label}`}
+                      aria-label={`Keep all ${mixture.ladder.length} as ${mixture.label}`}
                       onClick={() => void keep(mixture.model, null, true)}
                     >
                       Keep all {mixture.ladder.length}

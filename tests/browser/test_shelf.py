@@ -1,0 +1,73 @@
+"""The shelf in the browser: searching, sorting, favorites, copies, several at once, the archive."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_care import scan
+from tests.browser.test_gathering import typed
+
+
+def shown(page: Page) -> list[str]:
+    """Names of the palettes on the shelf, in order."""
+    cards = page.get_by_role("region", name="Palettes").get_by_role("listitem")
+    return [text.split("\n")[0] for text in cards.evaluate_all("all => all.map(card => card.innerText.trim())")]
+
+
+def full(page: Page) -> None:
+    typed(page, "#c48a3a #604020 #201008", 3, "Browns")
+    typed(page, "#102040 #4060a0", 2, "Blues")
+    page.get_by_role("option").first.click()
+    page.goto("/")
+    expect(page.get_by_role("button", name=re.compile("^Blues"))).to_be_visible()
+
+
+def test_searching_by_name_color_and_count_and_sorting(page: Page) -> None:
+    full(page)
+    assert shown(page) == ["Blues", "Browns"]
+    search = page.get_by_label("Search by name")
+    search.fill("near #c48a3a")
+    expect(page.get_by_text("nearest ΔE 0.0")).to_be_visible()
+    assert shown(page) == ["Browns", "Blues"]
+    search.fill(">2")
+    expect(page.get_by_role("button", name=re.compile("^Blues"))).to_have_count(0)
+    search.fill("brow")
+    expect(page.get_by_role("button", name=re.compile("^Browns"))).to_be_visible()
+    search.fill("nothing such")
+    expect(page.get_by_text("Nothing on the shelf is like “nothing such”.")).to_be_visible()
+    search.fill("")
+    page.get_by_label("Sort the shelf").select_option("count")
+    assert shown(page) == ["Browns", "Blues"]
+    page.get_by_role("button", name="Favorite: Blues").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="No longer a favorite: Blues")).to_be_visible()
+    assert shown(page) == ["Blues", "Browns"], "favorites come first"
+    page.get_by_role("button", name="Duplicate Browns").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name=re.compile("^Browns copy"))).to_be_visible()
+    scan(page)
+
+
+def test_several_are_trashed_and_put_back_together(page: Page) -> None:
+    full(page)
+    page.get_by_role("button", name="Select", exact=True).click()
+    page.get_by_role("button", name="All", exact=True).click()
+    expect(page.get_by_text("2 palettes selected")).to_be_visible()
+    page.get_by_role("region", name="Selection").get_by_role("button", name="Trash").click()
+    expect(page.get_by_text("2 palettes in the trash.")).to_be_visible()
+    page.get_by_role("button", name="Put them back").click()
+    expect(page.get_by_role("button", name=re.compile("^Blues"))).to_be_visible()
+
+
+def test_the_archive_goes_out_and_comes_in_without_doubles(page: Page) -> None:
+    full(page)
+    page.get_by_role("button", name="Archive …").click()
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="Fetch the archive").click()
+    archive = waiting.value.path().read_bytes()
+    page.get_by_label("Archive file").set_input_files({"name": "l.zip", "mimeType": "application/zip", "buffer": archive})
+    expect(page.get_by_text("Nothing new in it; 2 were here already.")).to_be_visible()
+    page.get_by_role("button", name="Archive …").click()
+    page.get_by_label("Archive file").set_input_files({"name": "l.zip", "mimeType": "application/zip", "buffer": b"words"})
+    expect(page.get_by_role("alert")).to_contain_text("That is no library archive.")
+    scan(page)
