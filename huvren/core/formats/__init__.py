@@ -200,6 +200,8 @@ from huvren.core.formats import (  # noqa: E402, F401, I001  (menu order)
     hex_list,
     csv_table,
     css_properties,
+    drawing,
+    document_theme,
     indexed_png,
     strip_png,
     chart_config,

@@ -75,7 +75,7 @@ def read(data: bytes) -> Found:
 
 FORMATS.register(
     Format(
-        "text-scan", (".txt", ".md", ".html", ".svg", ".xml", ".js", ".py"), "any text", "code", "text/plain; charset=utf-8",
+        "text-scan", (".txt", ".md", ".html", ".xml", ".js", ".py"), "any text", "code", "text/plain; charset=utf-8",
         Keeps(names=True, alpha="all"), "Finds every color in any text.", sniff=sniff, read=read,
     )
 )  # fmt: skip

@@ -117,7 +117,15 @@ function useResult(item: Item) {
   };
 }
 
-function Found({ item, onToggle }: { item: Item; onToggle: (id: string) => void }) {
+function Found({
+  item,
+  onToggle,
+  onToggleAll,
+}: {
+  item: Item;
+  onToggle: (id: string) => void;
+  onToggleAll: (ids: string[], left: boolean) => void;
+}) {
   const { reading, choice } = item;
   if (!reading) return null;
   const names = new Map(reading.groups.map((group) => [group.id, group.name]));
@@ -133,7 +141,13 @@ function Found({ item, onToggle }: { item: Item; onToggle: (id: string) => void 
             className={`relative ${reading.groups.length ? "pt-5" : ""} ${begins ? "w-[100px] border-l border-ink pl-2" : "w-[92px]"}`}
           >
             {begins && (
-              <span className="absolute top-0 left-2 max-w-32 truncate text-[12px] text-quiet">{group}</span>
+              <GroupToggle
+                name={group}
+                members={reading.swatches.filter((other) => other.group === swatch.group).map((s) => s.id)}
+                left={choice.left}
+                disabled={choice.done !== null}
+                onToggle={onToggleAll}
+              />
             )}
             <button
               type="button"
@@ -163,6 +177,35 @@ function Found({ item, onToggle }: { item: Item; onToggle: (id: string) => void 
         </li>
       )}
     </ul>
+  );
+}
+
+/** The name of a source or group, which leaves out or takes all of it. */
+function GroupToggle({
+  name,
+  members,
+  left,
+  disabled,
+  onToggle,
+}: {
+  name: string;
+  members: string[];
+  left: ReadonlySet<string>;
+  disabled: boolean;
+  onToggle: (ids: string[], left: boolean) => void;
+}) {
+  const all = members.every((id) => left.has(id));
+  return (
+    <button
+      type="button"
+      disabled={disabled}
+      aria-label={`${name}: ${all ? "take" : "leave out"} all ${members.length}`}
+      title={`${all ? "Take" : "Leave out"} all ${members.length} of ${name}`}
+      className={`absolute top-0 left-2 max-w-40 truncate text-[12px] hover:underline ${all ? "text-quiet line-through" : "font-semibold"}`}
+      onClick={() => onToggle(members, !all)}
+    >
+      {name}
+    </button>
   );
 }
 
@@ -373,6 +416,14 @@ function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           onToggle={(id) => {
             const left = new Set(choice.left);
             if (!left.delete(id)) left.add(id);
+            onChoose({ left });
+          }}
+          onToggleAll={(ids, leave) => {
+            const left = new Set(choice.left);
+            for (const id of ids) {
+              if (leave) left.add(id);
+              else left.delete(id);
+            }
             onChoose({ left });
           }}
         />
