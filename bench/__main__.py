@@ -17,7 +17,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import server, ways
+from bench import scale, server, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -138,7 +138,7 @@ def dithering() -> None:
         )
         for dither, seconds in zip(diffusing, mine, strict=True):
             figures = f"{seconds * 1e3:.0f} ms / {pillow * 1e3:.0f} ms"
-            report(f"{dither.label} 1 MP, {colors} / Pillow's Floyd–Steinberg in RGB", figures, seconds / pillow, budget)
+            report(f"{dither.label} 1 MP, {colors} / Pillow, RGB", figures, seconds / pillow, budget)
         note(f"ordered 8×8 1 MP, {colors}", f"{ordered * 1e3:.0f} ms")
 
 
@@ -181,6 +181,7 @@ def growth() -> None:
 PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
     "ways": lambda: ways.measure(megapixels(1), medians, note),
+    "scale": lambda: scale.measure(report),
     "files": lambda: file_to_file(report, megapixels(24)), "server": lambda: server.measure(report, megapixels(2)),
 }  # fmt: skip
 

@@ -14,6 +14,7 @@ from typing import Any
 from PIL import Image
 from playwright.sync_api import sync_playwright
 
+from bench import scale
 from tools.postgres import free_port
 from tools.run import gunicorn
 from tools.steps import PYTHON, ROOT
@@ -84,6 +85,7 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
         picture = session.upload(buffer.getvalue())
         palette = session.post("/api/palettes", json.dumps({"picture": picture["id"], "recipe": {"colors": 24}}).encode())
         _preview(report, base, palette["id"])
+        _many(report, base)
     finally:
         process.terminate()
         process.wait()
@@ -102,6 +104,13 @@ def _operations(report: Callable[..., None], session: _Session) -> None:
         palette = json.loads(answer)
     median = statistics.median(times)
     report("operation over HTTP, 256 swatches / 30 ms", f"{median:.1f} ms", median / 30, 1.0)
+
+
+def _many(report: Callable[..., None], base: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
+        scale.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base)
+        browser.close()
 
 
 def _preview(report: Callable[..., None], base: str, palette: str) -> None:

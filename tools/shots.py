@@ -72,7 +72,61 @@ def arrange(page: Page, base: str) -> None:
     page.wait_for_timeout(900)
 
 
+def batch(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_label("Surround light").check()
+    page.get_by_role("button", name="Select", exact=True).click()
+    for name in ("Plate 7", "Plate 9", "Wing beat"):
+        page.get_by_role("button", name=re.compile(f"^{name}.*png")).click()
+    page.get_by_role("button", name="Start").click()
+    page.get_by_text("3 reduced").wait_for()
+    page.get_by_role("button", name="Select", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Plate 4.*png")).click()
+    page.wait_for_timeout(500)
+
+
+def pick(page: Page, base: str) -> None:
+    _open(page, base, "Plate 9, under stars")
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="From a picture").click()
+    page.wait_for_timeout(1500)
+    box = page.get_by_role("application", name="Pick a color here").bounding_box()
+    assert box
+    for right, down in ((0.35, 0.42), (0.3, 0.55), (0.47, 0.62), (0.62, 0.42)):
+        page.mouse.click(box["x"] + box["width"] * right, box["y"] + box["height"] * down)
+        page.wait_for_timeout(250)
+    page.wait_for_timeout(700)
+
+
+def mix(page: Page, base: str) -> None:
+    _open(page, base, "Press inks, spring run")
+    page.get_by_role("option").nth(13).click()
+    page.get_by_role("option").nth(14).click(modifiers=["Control"])
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="Mix by parts").click()
+    page.wait_for_timeout(1200)
+
+
+def map_of(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.keyboard.press("3")
+    page.get_by_role("tab", name="Map").click()
+    page.get_by_role("option", name="Eye-spot").click()
+    page.wait_for_timeout(900)
+
+
+def adjust(page: Page, base: str) -> None:
+    _open(page, base, "Plate 7, first light")
+    page.keyboard.press("3")
+    page.get_by_role("tab", name="Adjust").click()
+    page.get_by_label("Warm – cool, number").fill("-70")
+    page.get_by_label("Lightness, number").first.fill("-12")
+    page.wait_for_timeout(1500)
+
+
 def twins(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.keyboard.press("3")
     page.get_by_role("tab", name="Near twins").click()
     page.get_by_role("spinbutton", name="Tolerance").fill("5.5")
     page.keyboard.press("Escape")
@@ -118,7 +172,8 @@ def deliver_mid(page: Page, base: str) -> None:
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "curve": curve, "proofs": proofs,
-    "gather": gather, "arrange": arrange, "twins": twins, "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid,
+    "gather": gather, "pick": pick, "mix": mix, "arrange": arrange, "map": map_of, "twins": twins, "adjust": adjust,
+    "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid, "batch": batch,
 }  # fmt: skip
 
 
