@@ -5,6 +5,10 @@ from dataclasses import dataclass, replace
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.notation import parse_color
+from huvren.core.palette.operations import Operation
+from huvren.core.palette.operations.adjust import AdjustSwatches
+from huvren.core.palette.operations.slots import PinSwatches, SetSlots
+from huvren.core.palette.operations.variants import AddVariant, ShowVariant
 from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.demo import plates
@@ -18,16 +22,38 @@ class Plate:
     draw: Callable[[], Bytes]
     recipe: ReduceRecipe
     palette: str
+    steps: tuple[Callable[[Palette], Operation], ...] = ()
+    """What the artist did after the reduction: each gives an operation for the palette as it then is."""
 
+
+def _show(name: str) -> Callable[[Palette], Operation]:
+    return lambda palette: ShowVariant(id=next(variant.id for variant in palette.variants if variant.name == name))
+
+
+EVENING: tuple[Callable[[Palette], Operation], ...] = (
+    lambda palette: AddVariant(name="At dusk", first_name="First light"),
+    lambda palette: AdjustSwatches(lightness=-14, chroma=85, warmth=-45),
+    _show("First light"),
+)
+"""Plate 7 is printed twice: by first light, and at dusk."""
+
+PLACES: tuple[Callable[[Palette], Operation], ...] = (
+    lambda palette: SetSlots(slots=20),
+    lambda palette: PinSwatches(ids=[palette.swatches[0].id], pinned=True),
+)
+"""The wing beat is for a display of twenty places, the first of them clear."""
 
 PLATES = (
     Plate("Trap counts, one season.png", plates.trap_chart, ReduceRecipe(colors=12), "Trap counts, flat"),
-    Plate("Wing beat, eight frames.png", plates.wing_beat_sheet, ReduceRecipe(colors=16), "Wing beat, 16"),
+    Plate("Wing beat, eight frames.png", plates.wing_beat_sheet, ReduceRecipe(colors=16), "Wing beat, 16", PLACES),
     Plate(
         "Plate 9, ink moth.png", plates.plate_ink, ReduceRecipe(colors=32, dither="floyd-steinberg", strength=70),
         "Plate 9, under stars",
     ),
-    Plate("Plate 7, reed moth.png", plates.plate_reeds, ReduceRecipe(colors=20, dither="ordered"), "Plate 7, first light"),
+    Plate(
+        "Plate 7, reed moth.png", plates.plate_reeds, ReduceRecipe(colors=20, dither="ordered"), "Plate 7, first light",
+        EVENING,
+    ),
     Plate("Plate 4, lantern moth.png", plates.plate_lamplight, ReduceRecipe(colors=24), "Plate 4, lamplight"),
 )  # fmt: skip
 

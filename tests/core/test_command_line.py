@@ -138,7 +138,7 @@ def test_merge_and_sort_write_what_they_say(tmp_path: Path, capsys: pytest.Captu
     assert (said["before"], said["after"], [c["hex"] for c in said["colors"]]) == (3, 2, ["#ffffff", "#000000"])
     assert run(capsys, "sort", merged, "--by", "lightness", "--out", ordered)[0] == 0
     assert ordered.read_text() == "000000\nffffff\n"
-    assert "There is no sort key “taste”. Choose one of: hue, lightness, chroma." in run(
+    assert "There is no sort key “taste”. Choose one of: hue, lightness, chroma, family, coverage, name." in run(
         capsys, "sort", source, "--by", "taste", "--out", ordered)[2]  # fmt: skip
     assert "No palette can be written as “.doc”" in run(capsys, "merge", source, "--tolerance", "1", "--out", "x.doc")[2]
 

@@ -97,9 +97,9 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
     assert pair["delta_eok"] == pytest.approx(100, abs=0.01)
     assert [c["hex"] for c in api.get("/colors/parse", text="tomato #123456")["colors"]] == ["#ff6347", "#123456"]
     assert "no color" in api.get("/colors/parse", 422, text="#12")["message"]
-    plane = api.client.get("/api/colors/plane", {"hue": 30, "width": 40, "height": 20})
+    plane = api.client.get("/api/colors/plane", {"held": 30, "width": 40, "height": 20})
     assert plane.content[:4] == b"\x89PNG"
-    assert "between 1 and 1024" in api.get("/colors/plane", 422, hue=1, width=5000)["message"]
+    assert "between 1 and 1024" in api.get("/colors/plane", 422, held=1, width=5000)["message"]
 
 
 @pytest.mark.django_db
@@ -110,6 +110,11 @@ def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
     groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)
+    plate = Palette.objects.get(name="Plate 7, first light")
+    document = plate.revisions.get(number=plate.head).document
+    assert [variant["name"] for variant in document["variants"]] == ["First light", "At dusk"]
+    beat = Palette.objects.get(name="Wing beat, 16")
+    assert beat.revisions.get(number=beat.head).document["slots"] == 20
     Palette.objects.filter(pk=lamplight.pk).update(name="Mine now")
     call_command("load_demo", verbosity=0)
     assert (Picture.objects.count(), Palette.objects.count()) == (pictures, palettes)

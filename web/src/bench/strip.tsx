@@ -7,6 +7,7 @@ import { layOut, rowsInView, targetIndex } from "./strip-layout";
 
 const GAP_PX = 9;
 const VIEW_ROWS = 4;
+const REGAIN_MS = 1500;
 
 /** A place of the strip: a swatch, or none in a palette of numbered places. */
 type Place = { index: number; swatch: Swatch | null };
@@ -164,6 +165,12 @@ export function Strip() {
   const label = !isSingle ? "none" : places.length > 40 ? "tick" : "index";
   const focusWanted = useRef(false);
 
+  // A cell that changes places in the document loses the focus: it gets it back unless something else took it.
+  const regained = useRef<string | null>(null);
+  useLayoutEffect(() => {
+    if (regained.current && document.activeElement === document.body)
+      document.getElementById(`swatch-${regained.current}`)?.focus({ preventScroll: true });
+  });
   useLayoutEffect(() => {
     if (!focusWanted.current || !current) return;
     focusWanted.current = false;
@@ -193,12 +200,12 @@ export function Strip() {
   };
   const moveTo = async (ids: string[], index: number) => {
     const last = (slots ?? shown.length) - ids.length;
-    const at = current;
+    const at = current ?? null;
+    regained.current = at;
     await operate({ kind: "move_swatches", ids, to: Math.max(0, Math.min(index, last)) });
-    // A cell that changes places in the document loses the focus: it gets it back unless something else took it.
-    requestAnimationFrame(() => {
-      if (document.activeElement === document.body) document.getElementById(`swatch-${at}`)?.focus();
-    });
+    setTimeout(() => {
+      if (regained.current === at) regained.current = null;
+    }, REGAIN_MS);
   };
 
   const swatchAt = (event: PointerEvent) =>

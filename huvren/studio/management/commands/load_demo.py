@@ -40,4 +40,6 @@ class Command(BaseCommand):
         state = palettes.create(artist, start, label)
         state = reductions.keep(artist, state.row.id, 1, picture.id, plate.recipe)
         if lamplight:
-            palettes.regroup(artist, state.row.id, state.row.head, library.group_lamplight, "Group by the part they paint")
+            state = palettes.regroup(artist, state.row.id, state.row.head, library.group_lamplight, "Group by the part they paint")
+        for step in plate.steps:
+            state = palettes.apply(artist, state.row.id, state.row.head, step(state.palette))
