@@ -136,6 +136,7 @@ def twins(page: Page, base: str) -> None:
 def bring_in(page: Page, base: str) -> None:
     _open(page, base, "Plate 4, lamplight")
     page.keyboard.press("1")
+    page.get_by_role("tab", name="From a palette or file").click()
     press = typed_palettes()[0]
     files = [
         {"name": f"{name}{entry.endings[0]}", "mimeType": entry.media_type, "buffer": entry.write(Document(palette))}

@@ -112,7 +112,7 @@ def shortest_path(points: Floats, first: int | None = None, last: int | None = N
         return list(range(count))
     gaps = np.linalg.norm(points[:, None] - points[None], axis=-1)
     lightness = np.argsort(points[:, 0], kind="stable")
-    ends = [int(lightness[round(step * (count - 1) / (STARTS - 1))]) for step in range(min(STARTS, count))]
+    ends = [int(lightness[place]) for place in np.linspace(0, count - 1, min(STARTS, count)).round().astype(int)]
     starts = [first] if first is not None else [start for start in dict.fromkeys(ends) if start != last]
     tours = [_greedy(gaps, start, -1 if last is None else last) for start in starts]
     order = min(tours, key=lambda tour: float(path_length(gaps, tour)))
