@@ -90,13 +90,14 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   useEffect(() => {
     // A step that has just been kept may have selected what it made before the strip shows it.
     const newest = queries.getQueryData<Palette>(paletteKey(palette.id)) ?? palette;
-    const present = new Set([...shown, ...newest.swatches].map((swatch) => swatch.id));
+    const made = preview ? [] : newest.swatches;
+    const present = new Set([...shown, ...made].map((swatch) => swatch.id));
     const kept = selected.filter((swatch) => present.has(swatch));
     const first = shown[0];
     if (kept.length !== selected.length || (kept.length === 0 && first)) {
       select(kept.length ? kept : first ? [first.id] : []);
     }
-  }, [shown, selected, select, queries, palette]);
+  }, [shown, preview, selected, select, queries, palette]);
 
   const keep = useCallback(async () => {
     if (!draft) return palette;

@@ -6,7 +6,7 @@ import { TextButton } from "../ui/button";
 import { ActionPanel } from "../ui/sentence";
 import { Slider } from "../ui/slider";
 import { useBench } from "./context";
-import { cssOf } from "./css-color";
+import { cssBytes, cssOf } from "./css-color";
 import { useCompare } from "./header";
 import { ColorPlane } from "./plane";
 
@@ -25,7 +25,9 @@ function scaleOf(space: string, channel: Channel) {
 
 function written(space: string, channel: Channel, value: number) {
   const { by, digits } = scaleOf(space, channel);
-  return (value * by + 0).toFixed(digits);
+  const unit = 10 ** digits;
+  // Rounded first, and 0 added, so that a trace below nothing is not written as −0.
+  return (Math.round(value * by * unit) / unit + 0).toFixed(digits);
 }
 
 function NumberField({
@@ -79,15 +81,35 @@ function NumberField({
   );
 }
 
-function Half({ css, light, children }: { css: string | null; light: boolean; children: React.ReactNode }) {
-  return (
-    <div
-      className="flex-1 p-1.5 text-[12px] font-semibold"
-      style={{ background: css ?? undefined, color: css === null || light ? "#000" : "#fff" }}
-    >
-      {children}
-    </div>
+/** One half of the comparison; the color of before is also the way back to it. */
+function Half({
+  css,
+  light,
+  onBack,
+  children,
+}: {
+  css: string | null;
+  light: boolean;
+  onBack?: (() => void) | undefined;
+  children: React.ReactNode;
+}) {
+  const look = {
+    className: "flex-1 p-1.5 text-left text-[12px] leading-tight font-semibold flex items-start",
+    style: { background: css ?? undefined, color: css === null || light ? "#000" : "#fff" },
+  };
+  return onBack ? (
+    <button type="button" title="Back to what it was" aria-label="was: back to it" {...look} onClick={onBack}>
+      {children} <span aria-hidden="true">&nbsp;↶</span>
+    </button>
+  ) : (
+    <div {...look}>{children}</div>
   );
+}
+
+/** Whether black text reads better on a hex color, by the browser's own idea of it. */
+function cssIsLight(hex: string) {
+  const [red, green, blue] = cssBytes(hex);
+  return 0.3 * red + 0.59 * green + 0.11 * blue > 140;
 }
 
 /** The color in any notation, to paste elsewhere. */
@@ -217,7 +239,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const [live, setLive] = useState<ColorIn | null>(null);
   const [hold, setHold] = useState(false);
   const [hex, setHex] = useState(swatch.hex);
-  const [began, setBegan] = useState(swatch.hex);
+  const [began] = useState(swatch.hex);
   const kept: ColorIn = { space: swatch.space, coords: swatch.coords, alpha: swatch.alpha };
   const base = useDescription(kept).data;
   const moved = useLiveDescription(live);
@@ -280,7 +302,15 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   return (
     <>
       <div className={`flex h-11 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
-        <Half css={clear ? null : began} light={swatch.oklch[0] > 0.62}>
+        <Half
+          css={clear ? null : began}
+          light={cssIsLight(began)}
+          onBack={
+            began === swatch.hex
+              ? undefined
+              : () => void operate({ kind: "recolor_swatch", id: swatch.id, text: began })
+          }
+        >
           was
         </Half>
         <Half css={clear ? null : shownCss} light={lightness > 0.62}>
@@ -308,7 +338,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
             </div>
             <div className="mt-1 flex items-center gap-2 text-[13px]">
               <span className="-ml-1.5 min-w-0 grow">
-                <ActionPanel label={plane.label}>
+                <ActionPanel label={`${plane.label} ▾`}>
                   {(close) => (
                     <fieldset className="m-0 grid gap-0.5 border-0 p-0">
                       <legend className="mb-1 text-[13px] text-quiet">Plane</legend>
@@ -453,16 +483,6 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           <TextButton onClick={() => setInk(swatch.hex.slice(0, 7))}>Use as ink</TextButton>
           <TextButton onClick={() => setGround(swatch.hex.slice(0, 7))}>as ground</TextButton>
           {description && <CopyPanel description={description} />}
-          {began !== swatch.hex && (
-            <TextButton
-              onClick={async () => {
-                await operate({ kind: "recolor_swatch", id: swatch.id, text: began });
-                setBegan(began);
-              }}
-            >
-              Back to was
-            </TextButton>
-          )}
         </div>
       </div>
     </>
