@@ -41,7 +41,7 @@ def measure(image: Image.Image, medians: Medians, row: Row) -> None:
     row("Pillow median cut + k-means option, 32", _pillow(image, rgba, Image.Quantize.MEDIANCUT, medians, kmeans=8))
     row("Pillow fast octree, 32", _pillow(image, rgba, Image.Quantize.FASTOCTREE, medians))
     for chooser in CHOOSERS:
-        if chooser.id == "own":
+        if chooser.id == "own" or chooser.needs == "palette":
             continue
         recipe = ReduceRecipe(colors=COLORS, chooser=chooser.id, listed=LIST)
         seconds = medians(lambda recipe=recipe: reduce_picture(rgba, recipe), runs=3)[0]

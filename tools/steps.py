@@ -78,6 +78,8 @@ def install_packages(packages: Sequence[str], what_for: str) -> None:
         raise StepFailed(f"{what_for} is missing. Install it as the administrator: {command}")
     with step(f"Installing {', '.join(packages)} with apt"):
         env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
+        # An installation that was interrupted before stops every later one until it is finished.
+        call(["dpkg", "--configure", "-a"], log="dpkg-configure", advice="Try by hand: dpkg --configure -a", env=env)
         call(["apt-get", "update", "-q"], log="apt-update", advice="Is the package mirror reachable?", env=env)
         call(
             ["apt-get", "install", "-y", "-q", "--no-install-recommends", *packages],

@@ -153,8 +153,9 @@ def _reading(path: Path, colors: int | None) -> Reading:
             if not is_picture(data) or "too many colors" not in str(error):
                 raise
             raise BadInput(f"“{path.name}” has too many colors of its own to be a palette. Reduce it with --colors N.") from error
-    reduction = reduce_picture(read_picture(data, path.name).rgba, ReduceRecipe(colors=colors))
-    return Reading(FORMATS["own-colors"], Found(adopt(Palette(path.stem), reduction, path.name).palette), is_reduction=True)
+    recipe = ReduceRecipe(colors=colors)
+    reduction = reduce_picture(read_picture(data, path.name).rgba, recipe)
+    return Reading(FORMATS["own-colors"], Found(adopt(Palette(path.stem), reduction, recipe, path.name).palette), is_reduction=True)
 
 
 def _target(name: str) -> Format:

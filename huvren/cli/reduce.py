@@ -18,7 +18,7 @@ from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture, read_picture
 from huvren.core.progress import part_of
-from huvren.core.reduction.adopt import adopt, kept_colors, paint_with
+from huvren.core.reduction.adopt import adopt, kept_colors
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.curve import error_curve
 from huvren.core.reduction.dithers import DITHERS
@@ -114,17 +114,18 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     picture = read_picture_file(path)
     seconds = {"read": time.perf_counter() - clock}
     locked = [Swatch(c, suggest_name(c), locked=True) for c in (parse_color(text) for text in options.keep)]
-    palette, fixed = Palette(path.stem, tuple(locked)), None
+    palette = Palette(path.stem, tuple(locked))
     if options.palette:
         found = read_likeliest(options.palette).found.palette
-        fixed = [s.color.bytes[:3] for s in [*locked, *found.swatches] if s.color.alpha > 0]
+        recipe = recipe.model_copy(update={"chooser": "as-it-is"})
         palette = Palette(found.name, (*locked, *found.swatches), found.groups)
         if len(palette.swatches) > MOST:
             raise BadInput(f"“{options.palette.name}” makes {len(palette.swatches)} colors; an indexed picture holds {MOST}.")
     mask = _mask(options.mask, picture) if options.mask else None
-    reduction = reduce_picture(picture.rgba, recipe, kept_colors(palette), fixed=fixed, watch=part_of(watch, 0.2, 0.8), mask=mask)
+    keep = kept_colors(palette, recipe)
+    reduction = reduce_picture(picture.rgba, recipe, keep, watch=part_of(watch, 0.2, 0.8), mask=mask)
     watch("writing", 0.8)
-    adopted = adopt(palette, reduction, path.name, recipe.order) if fixed is None else paint_with(palette, reduction)
+    adopted = adopt(palette, reduction, recipe, path.name)
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
     clock = time.perf_counter()
@@ -141,7 +142,7 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     for index, swatch_id in enumerate(adopted.table):
         counts[swatch_id] = counts.get(swatch_id, 0) + int(reduction.figures.counts[index])
     figures, pixels = reduction.figures, picture.width * picture.height
-    said = f"Painted with the {len(fixed)} colors of {options.palette.name}." if fixed else say(recipe, len(kept_colors(palette)))
+    said = f"Painted with the {len(keep)} colors of {options.palette.name}." if options.palette else say(recipe, len(keep))
     return {
         "in": str(path), "out": str(out), "sentence": said, "recipe": recipe.model_dump(),
         "distinct": figures.distinct, "used": figures.used,

@@ -24,6 +24,8 @@ class Plate:
     palette: str
     steps: tuple[Callable[[Palette], Operation], ...] = ()
     """What the artist did after the reduction: each gives an operation for the palette as it then is."""
+    beside: tuple[tuple[str, Callable[[], Bytes], ReduceRecipe], ...] = ()
+    """Further pictures that are painted with the palette: file, drawing, recipe."""
 
 
 def _show(name: str) -> Callable[[Palette], Operation]:
@@ -54,7 +56,12 @@ PLATES = (
         "Plate 7, reed moth.png", plates.plate_reeds, ReduceRecipe(colors=20, dither="ordered"), "Plate 7, first light",
         EVENING,
     ),
-    Plate("Plate 4, lantern moth.png", plates.plate_lamplight, ReduceRecipe(colors=24), "Plate 4, lamplight"),
+    Plate(
+        "Plate 4, lantern moth.png", plates.plate_lamplight, ReduceRecipe(colors=24), "Plate 4, lamplight",
+        beside=(
+            ("Plate 4, tail piece.png", plates.tail_piece, ReduceRecipe(chooser="as-it-is", dither="floyd-steinberg", strength=60)),
+        ),
+    ),
 )  # fmt: skip
 
 MARKS = ("#e85421", "#fac43c", "#1e5c8c")

@@ -145,6 +145,20 @@ def plate_lamplight() -> Bytes:
     return canvas.render()
 
 
+def tail_piece() -> Bytes:
+    """The tail piece of plate 4: three lantern moths about a small lamp, to be printed with that plate's inks."""
+    canvas = Canvas(720, 300, (24, 27, 44), 5)
+    distance = np.hypot((canvas.x - 360) / 1.5, canvas.y - 118)
+    for start, end, tone, cover in (
+        (300, 60, (58, 50, 82), 1.0), (170, 20, (176, 92, 58), 0.8), (70, 0, (255, 214, 130), 0.9),
+    ):  # fmt: skip
+        canvas.wash(tone, smooth(start, end, distance) * cover)
+    _foliage(canvas, 18, (250, 400), ((20, 40), (44, 84), (44, 66)), (90, 120, 86))
+    for x, y, scale, beat in ((138, 172, 0.34, 0.2), (360, 176, 0.42, -0.2), (582, 172, 0.34, 0.6)):
+        moth(canvas, LANTERN, x, y, scale, beat)
+    return canvas.render()
+
+
 def _foliage(canvas: Canvas, count: int, ring: tuple[float, float], tones: tuple[tuple[int, int], ...], vein: Tone) -> None:
     random = canvas.random
     for _ in range(count):

@@ -6,6 +6,8 @@ from django.urls import path, re_path
 from huvren.studio.api import api
 from huvren.studio.page import page
 
+handler500 = "huvren.studio.api.problems.unforeseen"
+
 urlpatterns = [
     path("api/", api.urls),
     path("sign-in", LoginView.as_view(template_name="studio/sign_in.html", redirect_authenticated_user=True)),

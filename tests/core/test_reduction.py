@@ -126,9 +126,9 @@ def test_more_locked_than_asked_is_said() -> None:
         reduce_picture(PICTURE, ReduceRecipe(colors=2), [(0, 0, 0), (1, 1, 1), (2, 2, 2)])
 
 
-def test_a_fixed_list_is_used_as_it_is() -> None:
+def test_a_palette_is_used_as_it_is() -> None:
     fixed = [(0, 0, 0), (255, 255, 255), (200, 100, 50)]
-    reduction = reduce_picture(PICTURE, ReduceRecipe(colors=200), fixed=fixed)
+    reduction = reduce_picture(PICTURE, ReduceRecipe(chooser="as-it-is"), fixed)
     assert [tuple(c) for c in reduction.rgb.tolist()] == fixed
     oklab = convert(PICTURE[..., :3] / 255, "srgb", "oklab")
     gaps = np.linalg.norm(oklab[:, :, None] - convert(np.array(fixed) / 255, "srgb", "oklab")[None, None], axis=-1)
@@ -172,7 +172,7 @@ def test_small_saturated_spots_survive_at_moderate_counts() -> None:
 @pytest.mark.parametrize("dither", ["floyd-steinberg", "ordered"])
 def test_dithers_keep_the_mean_light_of_a_gray(dither: str) -> None:
     gray = opaque(np.full((64, 64, 3), 110, np.uint8))
-    reduction = reduce_picture(gray, ReduceRecipe(colors=2, dither=dither), fixed=[(0, 0, 0), (255, 255, 255)])
+    reduction = reduce_picture(gray, ReduceRecipe(colors=2, dither=dither), [(0, 0, 0), (255, 255, 255)])
     wanted = convert([110 / 255] * 3, "srgb", "srgb-linear")[0]
     assert (reduction.indices == 1).mean() == pytest.approx(wanted, abs=0.02)
 
@@ -203,8 +203,9 @@ def test_ordered_dither_is_stable_where_the_picture_is() -> None:
     """The same color at the same place of the matrix gives the same index, whatever surrounds it."""
     recipe = ReduceRecipe(colors=9, dither="ordered")
     fixed = [tuple(c) for c in reduce_picture(PICTURE, recipe).rgb.tolist()]
-    whole = reduce_picture(PICTURE, recipe, fixed=fixed).indices
-    part = reduce_picture(PICTURE[16:64, 24:88], recipe, fixed=fixed).indices
+    painting = ReduceRecipe(chooser="as-it-is", dither="ordered")
+    whole = reduce_picture(PICTURE, painting, fixed).indices
+    part = reduce_picture(PICTURE[16:64, 24:88], painting, fixed).indices
     assert np.array_equal(part, whole[16:64, 24:88])
 
 
@@ -248,21 +249,23 @@ def test_empty_pictures_are_refused() -> None:
 
 
 def test_adopting_keeps_who_swatches_are() -> None:
-    first = adopt(Palette("P"), reduce_picture(PICTURE, ReduceRecipe(colors=12)), "one")
+    twelve, fourteen = ReduceRecipe(colors=12), ReduceRecipe(colors=14)
+    first = adopt(Palette("P"), reduce_picture(PICTURE, twelve), twelve, "one")
     assert len({swatch.id for swatch in first.palette.swatches}) == 12
-    again = adopt(first.palette, reduce_picture(PICTURE, ReduceRecipe(colors=12)), "two")
+    again = adopt(first.palette, reduce_picture(PICTURE, twelve), twelve, "two")
     assert again.palette == first.palette
-    more = adopt(first.palette, reduce_picture(PICTURE, ReduceRecipe(colors=14)), "three")
+    more = adopt(first.palette, reduce_picture(PICTURE, fourteen), fourteen, "three")
     shared = {s.id for s in first.palette.swatches} & {s.id for s in more.palette.swatches}
     assert len(shared) >= 4
     assert set(more.table) == {swatch.id for swatch in more.palette.swatches}
 
 
 def test_adopting_keeps_locked_swatches_whole() -> None:
-    first = adopt(Palette("P"), reduce_picture(PICTURE, ReduceRecipe(colors=10)), "one").palette
+    ten, five = ReduceRecipe(colors=10), ReduceRecipe(colors=5)
+    first = adopt(Palette("P"), reduce_picture(PICTURE, ten), ten, "one").palette
     locked = first.change(first.swatches[3].id, locked=True, name="Keep me")
-    reduction = reduce_picture(PICTURE, ReduceRecipe(colors=5), kept_colors(locked))
-    after = adopt(locked, reduction, "two").palette
+    reduction = reduce_picture(PICTURE, five, kept_colors(locked, five))
+    after = adopt(locked, reduction, five, "two").palette
     assert locked.swatches[3] in after.swatches
     assert len(after.swatches) == 5
 

@@ -3,6 +3,7 @@
 import itertools
 import tracemalloc
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 import pytest
@@ -13,7 +14,7 @@ from huvren.core.color.difference import ciede2000
 from huvren.core.color.spaces import convert
 from huvren.core.errors import BadInput, Cancelled
 from huvren.core.palette.values import Palette
-from huvren.core.reduction.adopt import adopt
+from huvren.core.reduction.adopt import Adopted, adopt
 from huvren.core.reduction.choosers import CHOOSERS, best_of_list
 from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.curve import error_curve, knee_of
@@ -210,19 +211,23 @@ def test_solid_black_and_white_and_a_ground_for_clear_pixels() -> None:
 
 
 def test_the_strip_can_be_ordered() -> None:
-    by_use = adopt(Palette("P"), reduce_picture(PICTURE, ReduceRecipe(colors=9)), "s", "use")
+    def ordered(picture: np.ndarray, palette: Palette, **settings: Any) -> Adopted:
+        recipe = ReduceRecipe(**settings)
+        return adopt(palette, reduce_picture(picture, recipe), recipe, "s")
+
+    by_use = ordered(PICTURE, Palette("P"), colors=9, order="use")
     counts = reduce_picture(PICTURE, ReduceRecipe(colors=9)).figures.counts
     share = {swatch_id: int(counts[index]) for index, swatch_id in enumerate(by_use.table)}
     assert [share[s.id] for s in by_use.palette.swatches] == sorted(share.values(), reverse=True)
     shuffled = Palette("P", tuple(reversed(by_use.palette.swatches)))
-    same = adopt(shuffled, reduce_picture(PICTURE, ReduceRecipe(colors=9)), "s", "same")
+    same = ordered(PICTURE, shuffled, colors=9, order="same")
     assert [s.id for s in same.palette.swatches] == [s.id for s in shuffled.swatches]
     hues = [np.degrees(np.arctan2(s.color.oklab[2], s.color.oklab[1])) % 360 // 30
-            for s in adopt(Palette("P"), reduce_picture(PICTURE, ReduceRecipe(colors=12)), "s", "hue").palette.swatches
+            for s in ordered(PICTURE, Palette("P"), colors=12, order="hue").palette.swatches
             if np.hypot(*s.color.oklab[1:]) >= 0.02]  # fmt: skip
     assert hues == sorted(hues)
     stripes = opaque(np.repeat(np.array([[200, 30, 30], [10, 10, 10], [250, 250, 250], [90, 140, 60]], np.uint8), 5, axis=0)[None])
-    first = adopt(Palette("P"), reduce_picture(stripes, ReduceRecipe(chooser="own")), "s", "appearance").palette
+    first = ordered(stripes, Palette("P"), chooser="own", order="appearance").palette
     assert [s.color.hex for s in first.swatches] == ["#c81e1e", "#0a0a0a", "#fafafa", "#5a8c3c"]
 
 
@@ -485,7 +490,7 @@ def test_the_watch_is_told_of_rising_shares_and_may_end_the_work() -> None:
         reduce_picture(PICTURE, ReduceRecipe(colors=5), watch=called_off)
 
 
-@pytest.mark.parametrize("chooser", [c.id for c in CHOOSERS if c.id != "own"])
+@pytest.mark.parametrize("chooser", [c.id for c in CHOOSERS if c.id != "own" and c.needs != "palette"])
 def test_no_chooser_needs_more_than_a_few_bytes_a_pixel(chooser: str) -> None:
     """A picture of 1.5 million pixels and some 400 thousand colors; the histogram is there before, as it is in use."""
     rgba = painted(1000, 1500)

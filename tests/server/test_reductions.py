@@ -59,7 +59,7 @@ def test_menus_list_every_chooser_and_dither(api: Api) -> None:
     menus = api.get("/menus")
     assert [entry["id"] for entry in menus["choosers"]] == list(CHOOSERS.ids())
     assert [entry["id"] for entry in menus["dithers"]] == list(DITHERS.ids())
-    assert {entry["needs"] for entry in menus["choosers"]} == {"", "list", "depth"}
+    assert {entry["needs"] for entry in menus["choosers"]} == {"", "list", "depth", "palette"}
 
 
 def test_the_curve_error_map_and_gray_picture(api: Api, other: Api) -> None:

@@ -106,10 +106,13 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
 def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     call_command("load_demo", verbosity=0)
     pictures, palettes = Picture.objects.count(), Palette.objects.count()
-    assert (pictures, palettes) == (5, 8)
+    assert (pictures, palettes) == (6, 8)
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
     groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)
+    links = lamplight.revisions.get(number=lamplight.head).links
+    names = [Picture.objects.get(pk=link["picture"]).name for link in links]
+    assert names == ["Plate 4, lantern moth.png", "Plate 4, tail piece.png"]
     plate = Palette.objects.get(name="Plate 7, first light")
     document = plate.revisions.get(number=plate.head).document
     assert [variant["name"] for variant in document["variants"]] == ["First light", "At dusk"]

@@ -53,27 +53,54 @@ D00, D01, D02, D10, D11, D12, D20, D21, D22 = (float(v) for v in _D.ravel())
 
 
 @njit(inline="always")
-def decode_srgb(value):
-    """sRGB transfer function to linear light, odd around zero (CSS Color 4)."""
+def cube_root(value):
+    """Cube root of any float64, to its last digits: an exponent guess and three Halley steps.
+
+    Kahan 1991, “Computing a real cube root”. Unlike the library's it can be compiled for several values at once.
+    """
     size = abs(value)
-    linear = size / 12.92 if size <= 0.04045 else ((size + 0.055) / 1.055) ** 2.4
-    return linear if value >= 0 else -linear
+    guess = np.int64(np.float64(size).view(np.int64) // 3 + np.int64(3071306043645493248)).view(np.float64)
+    for _ in range(3):
+        cubed = guess * guess * guess
+        guess = guess * (cubed + 2 * size) / (2 * cubed + size + 1e-300)
+    return np.copysign(guess if size > 0 else 0.0, value)
+
+
+@njit(inline="always")
+def _fifth_root(size):
+    """Fifth root of a float64 > 0, in the same way."""
+    guess = np.int64(np.float64(size).view(np.int64) // 5 + np.int64(3685567252374591897)).view(np.float64)
+    for _ in range(3):
+        square = guess * guess
+        fifth = square * square * guess
+        guess = guess * (2 * fifth + 3 * size) / (3 * fifth + 2 * size)
+    return guess
+
+
+@njit(inline="always")
+def decode_srgb(value):
+    """sRGB transfer function to linear light, odd around zero (CSS Color 4). A power of 2.4 is x² times two fifth roots."""
+    size = abs(value)
+    base = (size + 0.055) / 1.055
+    root = _fifth_root(base)
+    return np.copysign(size / 12.92 if size <= 0.04045 else base * base * root * root, value)
 
 
 @njit(inline="always")
 def encode_srgb(value):
-    """Linear light to the sRGB transfer function, odd around zero."""
+    """Linear light to the sRGB transfer function, odd around zero. A power of 1/2.4 is that of a twelfth root by five."""
     size = abs(value)
-    coded = size * 12.92 if size <= 0.0031308 else 1.055 * size ** (1 / 2.4) - 0.055
-    return coded if value >= 0 else -coded
+    root = cube_root(np.sqrt(np.sqrt(size)))
+    square = root * root
+    return np.copysign(size * 12.92 if size <= 0.0031308 else 1.055 * (square * square * root) - 0.055, value)
 
 
 @njit(inline="always")
 def linear_to_oklab(red, green, blue):
     """One linear sRGB color to OKLab."""
-    long = np.cbrt(A00 * red + A01 * green + A02 * blue)
-    medium = np.cbrt(A10 * red + A11 * green + A12 * blue)
-    short = np.cbrt(A20 * red + A21 * green + A22 * blue)
+    long = cube_root(A00 * red + A01 * green + A02 * blue)
+    medium = cube_root(A10 * red + A11 * green + A12 * blue)
+    short = cube_root(A20 * red + A21 * green + A22 * blue)
     return (
         B00 * long + B01 * medium + B02 * short,
         B10 * long + B11 * medium + B12 * short,
@@ -96,7 +123,7 @@ def oklab_to_linear(lightness, a, b):
 
 
 @njit(inline="always")
-def cube_root(value):
+def cube_root32(value):
     """Cube root of a float32 ≥ 0 to about one part in ten million: an exponent guess and two Halley steps.
 
     Kahan 1991, “Computing a real cube root”; several times faster than the library's, which the pixel loops need.
@@ -117,9 +144,9 @@ Q00, Q01, Q02, Q10, Q11, Q12, Q20, Q21, Q22 = tuple(_B32.ravel())
 @njit(inline="always")
 def linear_to_oklab32(red, green, blue):
     """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 1e-6 of the exact one."""
-    long = cube_root(P00 * red + P01 * green + P02 * blue)
-    medium = cube_root(P10 * red + P11 * green + P12 * blue)
-    short = cube_root(P20 * red + P21 * green + P22 * blue)
+    long = cube_root32(P00 * red + P01 * green + P02 * blue)
+    medium = cube_root32(P10 * red + P11 * green + P12 * blue)
+    short = cube_root32(P20 * red + P21 * green + P22 * blue)
     return (
         Q00 * long + Q01 * medium + Q02 * short,
         Q10 * long + Q11 * medium + Q12 * short,
@@ -131,45 +158,92 @@ decode_srgb_array = vectorize([float64(float64)], cache=True)(decode_srgb.py_fun
 encode_srgb_array = vectorize([float64(float64)], cache=True)(encode_srgb.py_func)
 
 
-@njit(parallel=True, cache=True)
+BLOCK = 256
+"""Rows worked on at once, channel by channel: such simple loops are compiled for several values at a time."""
+
+
+@njit(cache=True, error_model="numpy")
+def _srgb_block_to_oklab(srgb, lightness, a, b):
+    """(m, 3) sRGB into three channels of OKLab, m ≤ BLOCK."""
+    rows = srgb.shape[0]
+    for row in range(rows):
+        lightness[row], a[row], b[row] = srgb[row, 0], srgb[row, 1], srgb[row, 2]
+    for channel in (lightness, a, b):
+        for row in range(rows):
+            channel[row] = decode_srgb(channel[row])
+    for row in range(rows):
+        red, green, blue = lightness[row], a[row], b[row]
+        lightness[row] = A00 * red + A01 * green + A02 * blue
+        a[row] = A10 * red + A11 * green + A12 * blue
+        b[row] = A20 * red + A21 * green + A22 * blue
+    for channel in (lightness, a, b):
+        for row in range(rows):
+            channel[row] = cube_root(channel[row])
+    for row in range(rows):
+        long, medium, short = lightness[row], a[row], b[row]
+        lightness[row] = B00 * long + B01 * medium + B02 * short
+        a[row] = B10 * long + B11 * medium + B12 * short
+        b[row] = B20 * long + B21 * medium + B22 * short
+
+
+@njit(cache=True, error_model="numpy")
+def _oklab_block_to_srgb(lightness, a, b, srgb):
+    """Three channels of OKLab, used up, into (m, 3) sRGB, m ≤ BLOCK."""
+    rows = srgb.shape[0]
+    for row in range(rows):
+        lightness[row], a[row], b[row] = oklab_to_linear(lightness[row], a[row], b[row])
+    for channel in (lightness, a, b):
+        for row in range(rows):
+            channel[row] = encode_srgb(channel[row])
+    for row in range(rows):
+        srgb[row, 0], srgb[row, 1], srgb[row, 2] = lightness[row], a[row], b[row]
+
+
+@njit(parallel=True, cache=True, error_model="numpy")
 def srgb_rows_to_oklab(srgb, oklab):
     """(n, 3) float sRGB 0..1 into (n, 3) OKLab."""
-    for row in prange(srgb.shape[0]):
-        lightness, a, b = linear_to_oklab(decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2]))
-        oklab[row, 0] = lightness
-        oklab[row, 1] = a
-        oklab[row, 2] = b
+    for block in prange((srgb.shape[0] + BLOCK - 1) // BLOCK):
+        part = oklab[block * BLOCK : (block + 1) * BLOCK]
+        lightness, a, b = np.empty(BLOCK), np.empty(BLOCK), np.empty(BLOCK)
+        _srgb_block_to_oklab(srgb[block * BLOCK : (block + 1) * BLOCK], lightness, a, b)
+        for row in range(part.shape[0]):
+            part[row, 0], part[row, 1], part[row, 2] = lightness[row], a[row], b[row]
 
 
-@njit(parallel=True, cache=True)
+@njit(parallel=True, cache=True, error_model="numpy")
 def oklab_rows_to_srgb(oklab, srgb):
     """(n, 3) OKLab into (n, 3) sRGB, unbounded."""
-    for row in prange(oklab.shape[0]):
-        red, green, blue = oklab_to_linear(oklab[row, 0], oklab[row, 1], oklab[row, 2])
-        srgb[row, 0] = encode_srgb(red)
-        srgb[row, 1] = encode_srgb(green)
-        srgb[row, 2] = encode_srgb(blue)
+    for block in prange((oklab.shape[0] + BLOCK - 1) // BLOCK):
+        part = oklab[block * BLOCK : (block + 1) * BLOCK]
+        lightness, a, b = np.empty(BLOCK), np.empty(BLOCK), np.empty(BLOCK)
+        for row in range(part.shape[0]):
+            lightness[row], a[row], b[row] = part[row, 0], part[row, 1], part[row, 2]
+        _oklab_block_to_srgb(lightness, a, b, srgb[block * BLOCK : (block + 1) * BLOCK])
 
 
-@njit(parallel=True, cache=True)
+@njit(parallel=True, cache=True, error_model="numpy")
 def srgb_rows_to_oklch(srgb, oklch):
     """(n, 3) float sRGB 0..1 into (n, 3) OKLCh, hue in degrees 0..360."""
-    for row in prange(srgb.shape[0]):
-        lightness, a, b = linear_to_oklab(decode_srgb(srgb[row, 0]), decode_srgb(srgb[row, 1]), decode_srgb(srgb[row, 2]))
-        oklch[row, 0] = lightness
-        oklch[row, 1] = np.sqrt(a * a + b * b)
-        oklch[row, 2] = np.degrees(np.arctan2(b, a)) % 360.0
+    for block in prange((srgb.shape[0] + BLOCK - 1) // BLOCK):
+        part = oklch[block * BLOCK : (block + 1) * BLOCK]
+        lightness, a, b = np.empty(BLOCK), np.empty(BLOCK), np.empty(BLOCK)
+        _srgb_block_to_oklab(srgb[block * BLOCK : (block + 1) * BLOCK], lightness, a, b)
+        for row in range(part.shape[0]):
+            part[row, 0] = lightness[row]
+            part[row, 1] = np.sqrt(a[row] * a[row] + b[row] * b[row])
+            part[row, 2] = np.degrees(np.arctan2(b[row], a[row])) % 360.0
 
 
-@njit(parallel=True, cache=True)
+@njit(parallel=True, cache=True, error_model="numpy")
 def oklch_rows_to_srgb(oklch, srgb):
     """(n, 3) OKLCh with hue in degrees into (n, 3) sRGB, unbounded."""
-    for row in prange(oklch.shape[0]):
-        angle = np.radians(oklch[row, 2])
-        red, green, blue = oklab_to_linear(oklch[row, 0], oklch[row, 1] * np.cos(angle), oklch[row, 1] * np.sin(angle))
-        srgb[row, 0] = encode_srgb(red)
-        srgb[row, 1] = encode_srgb(green)
-        srgb[row, 2] = encode_srgb(blue)
+    for block in prange((oklch.shape[0] + BLOCK - 1) // BLOCK):
+        part = oklch[block * BLOCK : (block + 1) * BLOCK]
+        lightness, a, b = np.empty(BLOCK), np.empty(BLOCK), np.empty(BLOCK)
+        for row in range(part.shape[0]):
+            angle = np.radians(part[row, 2])
+            lightness[row], a[row], b[row] = part[row, 0], part[row, 1] * np.cos(angle), part[row, 1] * np.sin(angle)
+        _oklab_block_to_srgb(lightness, a, b, srgb[block * BLOCK : (block + 1) * BLOCK])
 
 
 IN_GAMUT_SLACK = 1e-6

@@ -10,7 +10,9 @@ from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.color.value import TRANSPARENT, Color
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Palette, Swatch
+from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.histogram import oklab_of_rgb
+from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import ColorBytes, Reduction
 
 SAME_WITHIN = 0.025
@@ -26,9 +28,15 @@ class Adopted:
     table: tuple[str, ...]
 
 
-def kept_colors(palette: Palette) -> list[ColorBytes]:
-    """8-bit colors of the locked, opaque swatches, in order, doubles once."""
-    return list(dict.fromkeys(swatch.color.bytes[:3] for swatch in palette.swatches if swatch.locked and swatch.color.alpha > 0))
+def _takes_all(recipe: ReduceRecipe) -> bool:
+    return CHOOSERS[recipe.chooser].needs == "palette"
+
+
+def kept_colors(palette: Palette, recipe: ReduceRecipe) -> list[ColorBytes]:
+    """8-bit colors of the opaque swatches that the recipe keeps, in order, doubles once: the locked ones, or all."""
+    every = _takes_all(recipe)
+    opaque = (swatch for swatch in palette.swatches if swatch.color.alpha > 0)
+    return list(dict.fromkeys(swatch.color.bytes[:3] for swatch in opaque if every or swatch.locked))
 
 
 def _match(colors: Sequence[ColorBytes], free: list[Swatch]) -> dict[int, Swatch]:
@@ -50,11 +58,8 @@ def _match(colors: Sequence[ColorBytes], free: list[Swatch]) -> dict[int, Swatch
     return pairs
 
 
-def paint_with(palette: Palette, reduction: Reduction) -> Adopted:
-    """The palette as it is, in its own order, for a reduction that used a fixed list of its colors.
-
-    A transparent swatch is added at the end where the picture needs one and the palette has none.
-    """
+def _paint_with(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
+    """The palette in its own order; a transparent swatch comes to its end where the picture needs one and there is none."""
     first: dict[ColorBytes, str] = {}
     for swatch in palette.swatches:
         if swatch.color.alpha > 0:
@@ -63,7 +68,7 @@ def paint_with(palette: Palette, reduction: Reduction) -> Adopted:
     if reduction.transparent >= 0:
         clear = next((swatch for swatch in palette.swatches if swatch.color.alpha == 0), None)
         if clear is None:
-            clear = Swatch(TRANSPARENT, "Transparent")
+            clear = Swatch(TRANSPARENT, "Transparent", id=str(uuid.uuid5(_NAMESPACE, f"{seed}:clear")))
             palette = palette.with_swatches([*palette.swatches, clear])
         table.append(clear.id)
     return Adopted(palette, tuple(table))
@@ -104,13 +109,16 @@ def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict
     return sorted(swatches, key=lambda swatch: (section.get(swatch.group or "", len(section)), *key(swatch)))
 
 
-def adopt(palette: Palette, reduction: Reduction, seed: str, order: str = "lightness") -> Adopted:
-    """The palette after a reduction.
+def adopt(palette: Palette, reduction: Reduction, recipe: ReduceRecipe, seed: str) -> Adopted:
+    """The palette after a reduction by a recipe. One that takes the palette as it is leaves it so.
 
-    Locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and group; any
+    Otherwise locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and group; any
     other gets an id made from `seed` and its place, so that a preview and the step that keeps it agree. Within each
     group, and among those without one, the order is that of the recipe; the transparent swatch comes first.
     """
+    if _takes_all(recipe):
+        return _paint_with(palette, reduction, seed)
+    order = recipe.order
     locked = [swatch for swatch in palette.swatches if swatch.locked]
     by_color: dict[ColorBytes, Swatch] = {}
     for swatch in locked:

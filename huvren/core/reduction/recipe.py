@@ -97,8 +97,7 @@ def _dithered(recipe: ReduceRecipe) -> str:
     return said
 
 
-def say(recipe: ReduceRecipe, kept: int = 0) -> str:
-    """The recipe sentence, as the history and the command line say it."""
+def _chosen_parts(recipe: ReduceRecipe, kept: int) -> list[str]:
     noun = "color" if recipe.colors == 1 else "colors"
     count = "" if CHOOSERS[recipe.chooser].sets_count else f" to {recipe.colors} {noun}"
     parts = [f"Reduce{count} chosen by {_chosen(recipe)}"]
@@ -110,6 +109,16 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         parts.append(f"keeping {kept} locked")
     if recipe.solid:
         parts.append(f"with solid {' and '.join(recipe.solid)}")
+    return parts
+
+
+def say(recipe: ReduceRecipe, kept: int = 0) -> str:
+    """The recipe sentence, as the history and the command line say it."""
+    chooser = CHOOSERS[recipe.chooser]
+    if chooser.needs == "palette":
+        parts = [f"Paint with {chooser.label}"]
+    else:
+        parts = _chosen_parts(recipe, kept)
     if recipe.space != "oklab":
         parts.append(f"matched in {METRICS[recipe.space].label}")
     parts.append(f"dithered {_dithered(recipe)}")
@@ -117,6 +126,6 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         parts.append(f"at most {recipe.tile.colors} in each {recipe.tile.width}×{recipe.tile.height} tile")
     if recipe.flatten:
         parts.append(f"laid over {recipe.flatten}")
-    if recipe.order != "lightness":
+    if recipe.order != "lightness" and chooser.needs != "palette":
         parts.append(f"ordered {ORDERS[recipe.order]}")
     return ", ".join(parts) + "."

@@ -101,8 +101,11 @@ def flatten_over(rgba: Bytes, ground: str) -> Bytes:
 
 def _must_keep(recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int, count: int) -> list[ColorBytes]:
     """Locked colors and solid ones. Raises `BadInput` where the recipe has no room for them."""
+    chooser = CHOOSERS[recipe.chooser]
+    if chooser.needs == "palette":
+        return list(dict.fromkeys(keep))
     wanted = list(dict.fromkeys([*keep, *(SOLID[name] for name in recipe.solid)]))
-    if len(wanted) > room and not CHOOSERS[recipe.chooser].sets_count:
+    if len(wanted) > room and not chooser.sets_count:
         raise BadInput(
             f"{len(wanted)} colors are locked, but {count} colors leave room for {room}. Unlock some, or ask for more colors."
         )
@@ -114,15 +117,14 @@ def reduce_picture(
     recipe: ReduceRecipe,
     keep: Sequence[ColorBytes] = (),
     histogram: Histogram | None = None,
-    fixed: Sequence[ColorBytes] | None = None,
     watch: Watch = unwatched,
     mask: Bytes | None = None,
 ) -> Reduction:
     """Reduce an (h, w, 4) uint8 picture.
 
     keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
-    fixed : use exactly these colors and choose none. watch : told of every step. mask : see `mask_of_gray`, in place of
-    the recipe's marks. Raises `BadInput` for settings that contradict each other, and whatever the watch raises.
+    watch : told of every step. mask : see `mask_of_gray`, in place of the recipe's marks. Raises
+    `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
     seconds: dict[str, float] = {}
     notes: list[str] = []
@@ -141,8 +143,8 @@ def reduce_picture(
         histogram = build_histogram(rgba, recipe.alpha_threshold)
         lap("count")
     wants_transparent = histogram.transparent > 0
-    count = recipe.colors if fixed is None else min(len(dict.fromkeys(fixed)) + wants_transparent, MOST)
-    if wants_transparent and count == 1 and histogram.distinct:
+    count = recipe.colors
+    if wants_transparent and count == 1 and histogram.distinct and not CHOOSERS[recipe.chooser].sets_count:
         # One index cannot show both; the shape of the picture is given up rather than its color.
         notes.append("One color leaves no index for transparency, so transparent pixels are painted too.")
         opaque = rgba.copy()
@@ -150,19 +152,14 @@ def reduce_picture(
         rgba, histogram, wants_transparent = opaque, build_histogram(opaque, recipe.alpha_threshold), False
     room = count - wants_transparent
     watch("choosing colors", 0.1)
-    if fixed is not None:
-        rgb = np.array(list(dict.fromkeys(fixed))[:room], dtype=np.uint8).reshape(-1, 3)
-        if len(rgb) == 0 and histogram.distinct:
-            raise BadInput("The fixed list holds no color. Give at least one.")
-    else:
-        if mask is None and recipe.marks:
-            mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0])
-        weights = None if mask is None else weigh_by_marks(rgba, histogram, mask)
-        if weights is not None and not weights.any():
-            notes.append("The marks ignore the whole picture, so all of it counts.")
-        rgb = choose_colors(histogram, recipe, _must_keep(recipe, keep, room, count), room, weights)
-        if len(rgb) + wants_transparent > MOST:
-            raise BadInput(f"That makes {len(rgb) + wants_transparent} colors; an indexed picture holds {MOST}. Take a shorter list.")
+    if mask is None and recipe.marks:
+        mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0])
+    weights = None if mask is None else weigh_by_marks(rgba, histogram, mask)
+    if weights is not None and not weights.any():
+        notes.append("The marks ignore the whole picture, so all of it counts.")
+    rgb = choose_colors(histogram, recipe, _must_keep(recipe, keep, room, count), room, weights)
+    if len(rgb) + wants_transparent > MOST:
+        raise BadInput(f"That makes {len(rgb) + wants_transparent} colors; an indexed picture holds {MOST}. Take fewer.")
     if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
         notes.append(f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.")
     lap("choose")

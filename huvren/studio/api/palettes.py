@@ -223,9 +223,12 @@ def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpR
     state, proposed = reductions.preview(request.user, palette_id, payload.picture, payload.recipe)
     reduction, adopted = proposed.reduction, proposed.adopted
     height, width = reduction.indices.shape
-    link = {"table": list(adopted.table), "counts": reduction.figures.counts[: len(adopted.table)].tolist()}
+    beside = reductions.links_beside(state, adopted.palette, payload.picture)
+    # Where several pictures are linked, each counts by its own pixels, whatever scale this one is previewed at.
+    scale = proposed.pixels / max(height * width, 1)
+    link = {"table": list(adopted.table), "counts": (reduction.figures.counts[: len(adopted.table)] * scale).tolist()}
     head = ProposalOut(
-        swatches=swatches_out(adopted.palette, coverage_of([link])),
+        swatches=swatches_out(adopted.palette, coverage_of([link, *beside])),
         groups=groups_out(adopted.palette), table=list(adopted.table), width=width, height=height,
         figures=_figures(reduction), notes=list(reduction.notes),
         worst_tiles=reductions.worst_tiles(reduction), tile_map=b64encode(reductions.tile_picture(reduction)).decode(),
@@ -289,6 +292,12 @@ def curve(request: HttpRequest, palette_id: UUID, picture_id: UUID) -> CurveOut:
     get_owned(Palette, request.user, palette_id)
     found = reductions.curve_of(request.user, picture_id)
     return CurveOut(counts=list(found.counts), mean=list(found.mean), p95=list(found.p95), distinct=found.distinct, knee=found.knee)
+
+
+@router.post("/{palette_id}/pictures/{picture_id}/unlink", response=PaletteOut)
+def unlink(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: Change) -> HttpResponse:
+    """Take a picture off the palette, as one step; it stays on the shelf."""
+    return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id))
 
 
 @router.post("/{palette_id}/pictures/{picture_id}/errors")

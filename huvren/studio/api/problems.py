@@ -1,8 +1,10 @@
 """The one place where any error becomes a response: a problem document (RFC 9457) with a stable code and a sentence."""
 
+import sys
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.db import InterfaceError, OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -22,6 +24,28 @@ def _sentence(error: dict[str, Any]) -> str:
     place = [str(part) for part in error["loc"] if part not in ("body", "payload", "query", "path")]
     message = str(error["msg"]).removeprefix("Value error, ").rstrip(".")
     return f"{' › '.join(place)}: {message}." if place else f"{message}."
+
+
+RETRY_SECONDS = 2
+
+
+def unforeseen(request: HttpRequest) -> HttpResponse:
+    """Django's handler for what nothing else caught, wherever it came from.
+
+    A database that is away for a moment is a 503 that says when to ask again, and the interface keeps the step until
+    then; anything else is a fault of ours. Neither has changed anything: a step is one transaction.
+    """
+    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+        status, code = 503, "database_away"
+        message = "The database cannot be reached just now. Nothing was changed; try again in a moment."
+    else:
+        status, code = 500, "unforeseen"
+        message = "The server met an error of its own. Nothing was changed; try again, or go on with something else."
+    headers = {"Retry-After": str(RETRY_SECONDS)} if status == 503 else {}
+    if not request.path.startswith("/api/"):
+        return HttpResponse(message, status=status, content_type="text/plain; charset=utf-8", headers=headers)
+    body = {"type": "about:blank", "status": status, "code": code, "message": message}
+    return JsonResponse(body, status=status, content_type="application/problem+json", headers=headers)
 
 
 def register(api: NinjaAPI) -> None:

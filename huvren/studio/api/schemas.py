@@ -124,6 +124,13 @@ class PaletteOut(BaseModel):
     links: list[LinkOut]
 
 
+class TableOut(BaseModel):
+    """What the indices of a linked picture mean after a proposed step."""
+
+    picture: UUID
+    table: list[str | None]
+
+
 class ProposalOut(BaseModel):
     """Precedes the index bytes in the answer to a preview."""
 
@@ -139,13 +146,6 @@ class ProposalOut(BaseModel):
     is_full: bool = Field(description="false where the preview was made on a smaller copy")
     revision: int
     sentence: str
-
-
-class TableOut(BaseModel):
-    """What the indices of a linked picture mean after a proposed step."""
-
-    picture: UUID
-    table: list[str | None]
 
 
 class StepProposalOut(BaseModel):

@@ -18,6 +18,7 @@ from huvren.core.palette import values
 from huvren.core.palette.values import clean_name
 from huvren.core.progress import Watch, part_of
 from huvren.core.reduction.adopt import adopt
+from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.studio.models import Job, JobResult, JobState, Picture
@@ -37,6 +38,8 @@ def start(owner: AbstractBaseUser, picture_ids: Sequence[UUID], recipe: ReduceRe
         raise BadInput("No picture is chosen. Choose at least one.")
     if len(wanted) > MOST_PICTURES:
         raise BadInput(f"A batch takes at most {MOST_PICTURES} pictures; that would be {len(wanted)}.")
+    if CHOOSERS[recipe.chooser].needs == "palette":
+        raise BadInput("Each picture of a batch gets a palette of its own, so there is none to take as it is. Take a fixed list.")
     rows = [get_owned(Picture, owner, picture_id) for picture_id in wanted]
     noun = "picture" if len(rows) == 1 else "pictures"
     called = clean_name(name, "recipe name")
@@ -49,7 +52,7 @@ def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch
     watch(f"reading {picture.name}", 0.0)
     rgba = read_stored(picture)
     reduction = reduce_picture(rgba, recipe, watch=part_of(lambda _, share: watch(f"reducing {picture.name}", share), 0.2, 0.8))
-    adopted = adopt(values.Palette(stem(picture.name)), reduction, f"batch:{picture.id}", recipe.order)
+    adopted = adopt(values.Palette(stem(picture.name)), reduction, recipe, f"batch:{picture.id}")
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     document = Document(adopted.palette, look_up([place[swatch_id] for swatch_id in adopted.table], reduction.indices))
     watch(f"writing {picture.name}", 0.8)

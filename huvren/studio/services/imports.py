@@ -37,9 +37,10 @@ class Looked:
 def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts]:
     picture = read_picture(data, name)
     distinct = build_histogram(picture.rgba, 1).distinct
-    reduction = reduce_picture(scale_down(picture.rgba, PREVIEW_PIXELS), ReduceRecipe(colors=colors))
+    recipe = ReduceRecipe(colors=colors)
+    reduction = reduce_picture(scale_down(picture.rgba, PREVIEW_PIXELS), recipe)
     title = clean_name(name.rsplit(".", 1)[0][:200]) or "Untitled"
-    palette = adopt(Palette(title), reduction, name).palette
+    palette = adopt(Palette(title), reduction, recipe, name).palette
     note = f"{len(palette.swatches)} colors chosen by perceptual split out of {distinct:,}."
     found = Found(palette, (note, *picture.notes))
     return Reading(FORMATS["own-colors"], found, is_reduction=True), PictureFacts(picture.width, picture.height, distinct)

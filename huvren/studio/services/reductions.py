@@ -26,7 +26,7 @@ from huvren.studio.errors import StaleRevision
 from huvren.studio.models import IndexMap, Job, Picture
 from huvren.studio.services import get_owned, jobs, palettes
 from huvren.studio.services.jobs import Turn
-from huvren.studio.services.links import Link
+from huvren.studio.services.links import Link, follow
 from huvren.studio.services.pictures import WORKING, look_up, stem
 
 STORED_LEVEL = 6
@@ -40,6 +40,8 @@ class Proposed:
     reduction: Reduction
     is_full: bool
     sentence: str
+    pixels: int
+    """Of the picture at its full size."""
 
 
 def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
@@ -52,10 +54,11 @@ def propose(
     """Reduce a picture for a palette: locked swatches stay."""
     watch("reading the picture", 0.0)
     working = WORKING.get(picture, preview=preview, alpha_threshold=recipe.alpha_threshold)
-    keep = kept_colors(palette)
+    keep = kept_colors(palette, recipe)
     reduction = reduce_picture(working.rgba, recipe, keep, working.histogram, watch=part_of(watch, 0.25, 0.85))
     watch("storing the result", 0.85)
-    return Proposed(adopt(palette, reduction, seed, recipe.order), reduction, working.is_full, say(recipe, len(keep)))
+    adopted = adopt(palette, reduction, recipe, seed)
+    return Proposed(adopted, reduction, working.is_full, say(recipe, len(keep)), picture.width * picture.height)
 
 
 def preview(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:
@@ -116,7 +119,7 @@ def errors_of(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recip
     if recipe is not None:
         small = previews_small(picture, recipe)
         working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
-        reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette), working.histogram)
+        reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette, recipe), working.histogram)
         return error_map(working.rgba, reduction.indices, oklab_of_rgb(reduction.rgb), reduction.transparent)
     link = _link_of(state, picture_id)
     working = WORKING.get(picture, preview=False, alpha_threshold=link["recipe"]["alpha_threshold"])
@@ -149,6 +152,22 @@ def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
     }
 
 
+def links_beside(state: palettes.State, palette: values.Palette, picture_id: UUID) -> list[Link]:
+    """The other linked pictures, as they would be painted by the palette after this one was reduced."""
+    others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
+    return follow(others, state.palette, palette, {})
+
+
+def unlink(owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID) -> palettes.State:
+    """Take a picture off the palette, as one step. The picture itself stays on the shelf."""
+    with transaction.atomic():
+        state = palettes.open_for_change(owner, palette_id, base)
+        _link_of(state, picture_id)
+        others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
+        name = stem(get_owned(Picture, owner, picture_id).name)
+        return palettes.add_revision(state, state.palette, f"Take “{name}” off the palette", others)
+
+
 def keep(
     owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None
 ) -> palettes.State:
@@ -161,10 +180,12 @@ def keep(
     proposed = propose(picture, state.palette, recipe, _seed(palette_id, base, recipe), preview=False, watch=watch)
     with transaction.atomic():
         state = palettes.open_for_change(owner, palette_id, base)
-        others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
-        if others:
-            raise BadInput("This palette already paints another picture. Open that one's own palette to reduce it.")
-        kept = palettes.add_revision(state, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+        palette = proposed.adopted.palette
+        links = links_beside(state, palette, picture_id)
+        label = f"{stem(picture.name)}: {proposed.sentence}" if links else proposed.sentence
+        place = next((at for at, link in enumerate(state.revision.links) if link["picture"] == str(picture_id)), len(links))
+        links.insert(place, _link(picture, proposed, recipe))
+        kept = palettes.add_revision(state, palette, label, links)
         if turn:
             turn.finish(palette_id)
     return kept
@@ -199,7 +220,7 @@ def keep_or_start(
     if state.row.head != base:
         raise StaleRevision(state)
     request = {"palette": str(palette_id), "base": base, "picture": str(picture_id), "recipe": recipe.model_dump()}
-    label = f"{picture.name}: {say(recipe, len(kept_colors(state.palette)))}"
+    label = f"{picture.name}: {say(recipe, len(kept_colors(state.palette, recipe)))}"
     return jobs.start(owner, "reduction", label, request, palette_id)
 
 

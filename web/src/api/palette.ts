@@ -11,7 +11,8 @@ export type Change =
   | { kind: "undo" }
   | { kind: "redo" }
   | { kind: "go-to"; number: number }
-  | { kind: "reduce"; picture: string; recipe: Recipe };
+  | { kind: "reduce"; picture: string; recipe: Recipe }
+  | { kind: "unlink"; picture: string };
 
 const RETRY_MS = 2_000;
 
@@ -62,6 +63,13 @@ function send(id: string, base: number, change: Change): Promise<Palette | Job> 
     case "go-to":
       return unwrap(
         client.POST("/api/palettes/{palette_id}/go-to", { params, body: { base, number: change.number } }),
+      );
+    case "unlink":
+      return unwrap(
+        client.POST("/api/palettes/{palette_id}/pictures/{picture_id}/unlink", {
+          params: { path: { palette_id: id, picture_id: change.picture } },
+          body: { base },
+        }),
       );
     case "reduce":
       return unwrap(

@@ -65,7 +65,8 @@ export function Bench({ id }: { id: string }) {
 function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const { change, saveState } = useChanges(palette.id);
   const queries = useQueryClient();
-  const link = palette.links[0];
+  const [looked, showPicture] = useState<string | null>(null);
+  const link = palette.links.find((entry) => entry.picture.id === looked) ?? palette.links[0];
   const picture = link?.picture.id ?? null;
   const { preview, draft, setDraft, discard, problem, busy } = usePreview(
     palette.id,
@@ -128,6 +129,8 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       palette,
       menus,
       shown,
+      link,
+      showPicture,
       groups: preview?.proposal.groups ?? palette.groups,
       preview,
       draft,
@@ -145,6 +148,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       palette,
       menus,
       shown,
+      link,
       preview,
       draft,
       recipe,

@@ -1,5 +1,5 @@
 import { createContext, useContext } from "react";
-import type { Draft, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/client";
+import type { Draft, Link, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/client";
 import type { Change } from "../api/palette";
 
 /** What the parts of a bench share. `shown` are the swatches on screen: the palette's, or those of a preview. */
@@ -7,6 +7,9 @@ export interface BenchState {
   palette: Palette;
   menus: Menus;
   shown: Swatch[];
+  /** The linked picture that is looked at, where there is one. */
+  link: Link | undefined;
+  showPicture: (id: string) => void;
   groups: { id: string; name: string; columns?: number | null }[];
   preview: Preview | null;
   /** What is tried out and not kept. */

@@ -13,7 +13,7 @@ export function Sentence({ label, children }: { label: string; children: ReactNo
   );
 }
 
-const PANEL =
+export const PANEL =
   "z-40 max-h-[min(520px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-md border border-ink bg-raised p-3 text-[14px] leading-snug text-ink shadow-lg outline-none";
 
 function clamp(value: number, min: number, max: number) {

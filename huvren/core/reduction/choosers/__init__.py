@@ -30,7 +30,8 @@ class Brief:
 
 @dataclass(frozen=True)
 class Chooser:
-    """A way to choose. `needs` names the setting without which it cannot work; `sets_count` where it ignores the count."""
+    """A way to choose. `needs` names that without which it cannot work: a “list”, a “depth”, a “palette” whose colors are
+    all kept, or nothing; `sets_count` where it ignores the count."""
 
     id: str
     label: str
@@ -58,4 +59,5 @@ from huvren.core.reduction.choosers import (  # noqa: E402, F401, I001  (menu or
     fixed_list,
     best_of_list,
     channel_depth,
+    as_it_is,
 )

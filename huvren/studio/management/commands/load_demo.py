@@ -6,6 +6,7 @@ import numpy as np
 from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 
+from huvren.core.color.arrays import Bytes
 from huvren.core.palette.values import Palette
 from huvren.core.pictures import encode_png
 from huvren.demo import library
@@ -27,13 +28,11 @@ class Command(BaseCommand):
             palettes.create(artist, palette, "Begin with the colors of a printed card")
         for plate in library.PLATES:
             self._load(artist, plate)
-        self.stdout.write(f"Loaded {len(library.PLATES)} pictures and their palettes.")
+        count = sum(1 + len(plate.beside) for plate in library.PLATES)
+        self.stdout.write(f"Loaded {count} pictures and their palettes.")
 
     def _load(self, artist: Any, plate: library.Plate) -> None:
-        drawn = plate.draw()
-        if drawn.shape[2] == 3:
-            drawn = np.dstack([drawn, np.full(drawn.shape[:2], 255, np.uint8)])
-        picture = pictures.take_in(artist, plate.file, encode_png(drawn, level=6))
+        picture = self._picture(artist, plate.file, plate.draw())
         lamplight = plate.palette == "Plate 4, lamplight"
         start = library.lamplight_start() if lamplight else Palette(plate.palette)
         label = "Begin with the eye-spot inks, locked" if lamplight else "Begin an empty palette"
@@ -43,3 +42,11 @@ class Command(BaseCommand):
             state = palettes.regroup(artist, state.row.id, state.row.head, library.group_lamplight, "Group by the part they paint")
         for step in plate.steps:
             state = palettes.apply(artist, state.row.id, state.row.head, step(state.palette))
+        for file, draw, recipe in plate.beside:
+            other = self._picture(artist, file, draw())
+            state = reductions.keep(artist, state.row.id, state.row.head, other.id, recipe)
+
+    def _picture(self, artist: Any, file: str, drawn: Bytes) -> Picture:
+        if drawn.shape[2] == 3:
+            drawn = np.dstack([drawn, np.full(drawn.shape[:2], 255, np.uint8)])
+        return pictures.take_in(artist, file, encode_png(drawn, level=6))

@@ -32,7 +32,7 @@ const ROWS: [Key, string, number, number, string, string][] = [
 
 /** Change many colors at once, seen on the strip and in the picture before it is done. */
 export function AdjustView() {
-  const { palette, preview, setDraft, discard, problem } = useBench();
+  const { palette, link, preview, setDraft, discard, problem } = useBench();
   const { selected, ground } = useScreen();
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [values, setValues] = useState(STILL);
@@ -53,7 +53,6 @@ export function AdjustView() {
   useEffect(() => setValues(STILL), [palette.revision]);
   const proposal = preview?.kind === "step" ? preview.proposal : null;
   const after = proposal?.swatches ?? palette.swatches;
-  const link = palette.links[0];
   return (
     <>
       <Sentence label="Recipe of the adjustment">

@@ -1,11 +1,11 @@
 import { useBench } from "../../bench/context";
 import { PictureArea } from "../reduce/picture-area";
+import { PictureChoice } from "../reduce/picture-choice";
 import { usePainted } from "../reduce/use-painted";
 
 /** The linked picture as it is and as the draft would paint it. */
 export function BeforeAndAfter({ sides = ["before", "after"] }: { sides?: readonly [string, string] }) {
-  const { palette, preview, shown } = useBench();
-  const link = palette.links[0];
+  const { palette, link, preview, shown } = useBench();
   const before = usePainted(palette.id, link, null, palette.swatches);
   const after = usePainted(palette.id, link, preview, shown);
   if (!link) return null;
@@ -19,6 +19,7 @@ export function BeforeAndAfter({ sides = ["before", "after"] }: { sides?: readon
       result={after.painted?.canvas ?? null}
       version={after.painted?.version ?? 0}
       sides={sides}
+      corner={palette.links.length > 1 && <PictureChoice />}
     />
   );
 }

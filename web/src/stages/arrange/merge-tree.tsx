@@ -13,7 +13,7 @@ interface Node {
 }
 
 /** Leaves in an order in which no two joins cross. */
-function leafOrder(count: number, joins: { left: number; right: number }[]): number[] {
+export function leafOrder(count: number, joins: { left: number; right: number }[]): number[] {
   const members = Array.from({ length: count }, (_, place) => [place]);
   for (const { left, right } of joins) {
     members[left] = [...(members[left] ?? []), ...(members[right] ?? [])];

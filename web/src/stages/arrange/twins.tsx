@@ -84,7 +84,7 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
 
 /** Merge what nobody can tell apart: stacks, the picture before and after, and how many are left. */
 export function TwinsView() {
-  const { palette, menus, preview, setDraft, discard, problem } = useBench();
+  const { palette, link, menus, preview, setDraft, discard, problem } = useBench();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState("all");
   const [how, setHow] = useState("tolerance");
@@ -108,7 +108,6 @@ export function TwinsView() {
   const stacks = proposal ? stacksOf(palette.swatches, proposal.swatches, proposal.successors) : [];
   const places = new Map(palette.swatches.map((swatch, place) => [swatch.id, place]));
   const left = proposal?.swatches.length ?? palette.swatches.length;
-  const link = palette.links[0];
   return (
     <>
       <Sentence label="Recipe of the merge">

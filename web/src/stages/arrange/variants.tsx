@@ -44,7 +44,7 @@ function Row({ variant, onLook, looked }: { variant: Variant; onLook: () => void
 
 /** The same swatches in other colors, such as by day and by lamplight. */
 export function VariantsView() {
-  const { palette, draft, setDraft, discard, operate, preview } = useBench();
+  const { palette, link, draft, setDraft, discard, operate, preview } = useBench();
   const [name, setName] = useState("");
   const [first, setFirst] = useState("First");
   useEffect(() => discard, [discard]);
@@ -52,7 +52,6 @@ export function VariantsView() {
     draft?.kind === "step" && draft.operation.kind === "show_variant" ? draft.operation.id : null;
   const lookedAt = palette.variants.find((variant) => variant.id === looked);
   const shownName = palette.variants.find((variant) => variant.id === palette.variant)?.name ?? "now";
-  const link = palette.links[0];
   const add = async () => {
     if (await operate({ kind: "add_variant", name, first_name: first })) setName("");
   };

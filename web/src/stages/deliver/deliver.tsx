@@ -110,12 +110,11 @@ function KeepReport({ format, report }: { format: FormatChoice; report: Delivery
 
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
-  const { palette, menus, draft, keep, keeping } = useBench();
+  const { palette, link, menus, draft, keep, keeping } = useBench();
   const { say, selected } = useScreen();
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
   const [among, setAmong] = useState("all");
   const [options, setOptions] = useState<Record<string, Record<string, string>>>({});
-  const link = palette.links[0];
   const format = menus.formats.find((entry) => entry.id === chosen) ?? (menus.formats[0] as FormatChoice);
   const present = palette.swatches.filter((swatch) => selected.includes(swatch.id));
   const ids =

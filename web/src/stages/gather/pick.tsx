@@ -222,9 +222,8 @@ function SampleFigures({ sample }: { sample: Sample | null }) {
 
 /** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
 export function PickView() {
-  const { palette, operate, shown } = useBench();
+  const { link, operate, shown } = useBench();
   const { ink, setInk, select, say } = useScreen();
-  const link = palette.links[0];
   const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
   const [diameter, setDiameter] = useState(11);
   const [share, setShare] = useState(100);

@@ -24,6 +24,8 @@ interface Props {
   mode?: CompareMode;
   /** The pixel under the pointer, or null. */
   onPixel?: (pixel: { x: number; y: number } | null) => void;
+  /** Stands in the upper left corner. */
+  corner?: React.ReactNode;
   /** Drawn over the picture, given where it lies; while it takes the pointer, the picture does not pan. */
   children?: (view: View) => React.ReactNode;
 }
@@ -42,6 +44,7 @@ export function PictureArea({
   sides,
   mode = "divider",
   onPixel,
+  corner,
   children,
 }: Props) {
   const area = useRef<HTMLDivElement>(null);
@@ -223,6 +226,7 @@ export function PictureArea({
           </span>
         </div>
       )}
+      {corner && <div className="absolute top-3 left-3 z-10">{corner}</div>}
       <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-[13px]">
         <ZoomButton label="Zoom out" onClick={() => view && zoomTo(view.zoom / 1.5)}>
           −

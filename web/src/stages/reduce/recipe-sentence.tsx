@@ -247,9 +247,10 @@ function DetailsWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
   const { menus } = useBench();
   const ground = useScreen((screen) => screen.ground);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
+  const asItIs = menus.choosers.find((entry) => entry.id === recipe.chooser)?.needs === "palette";
   const changed = [
     recipe.space !== "oklab",
-    recipe.order !== "lightness",
+    recipe.order !== "lightness" && !asItIs,
     recipe.flatten !== null,
     recipe.tile !== null,
     dither?.id !== "none" && (recipe.working !== "linear" || recipe.flats > 0 || recipe.pair_limit > 0),
@@ -270,14 +271,16 @@ function DetailsWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
           onChange={(space) => onChange({ space })}
         />
       </Row>
-      <Row label="Strip order">
-        <Radios
-          name="Strip order"
-          value={recipe.order}
-          choices={menus.orders}
-          onChange={(order) => onChange({ order: order as Recipe["order"] })}
-        />
-      </Row>
+      {!asItIs && (
+        <Row label="Strip order">
+          <Radios
+            name="Strip order"
+            value={recipe.order}
+            choices={menus.orders}
+            onChange={(order) => onChange({ order: order as Recipe["order"] })}
+          />
+        </Row>
+      )}
       {dither && dither.id !== "none" && (
         <>
           <Row label="Mixed in">
@@ -357,9 +360,10 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
   const { menus } = useBench();
   const chooser = menus.choosers.find((entry) => entry.id === recipe.chooser);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
+  const asItIs = chooser?.needs === "palette";
   return (
     <Sentence label="Recipe of the reduction">
-      Reduce{" "}
+      {asItIs ? "Paint with" : "Reduce"}{" "}
       {!chooser?.sets_count && (
         <>
           to{" "}
@@ -374,7 +378,7 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
           />{" "}
         </>
       )}
-      chosen by{" "}
+      {!asItIs && "chosen by "}
       <ChoiceWord
         label="How colors are chosen"
         value={recipe.chooser}
@@ -421,7 +425,12 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
           </span>
         </>
       )}
-      , keeping <KeepingWord recipe={recipe} onChange={onChange} />, dithered{" "}
+      {!asItIs && (
+        <>
+          , keeping <KeepingWord recipe={recipe} onChange={onChange} />
+        </>
+      )}
+      , dithered{" "}
       <ChoiceWord
         label="Dither"
         value={recipe.dither}

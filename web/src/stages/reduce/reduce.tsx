@@ -9,6 +9,7 @@ import { Figure } from "../../ui/draft-bar";
 import { Curve } from "./curve";
 import { KeptRecipes } from "./kept-recipes";
 import { type CompareMode, PictureArea } from "./picture-area";
+import { PictureChoice, ShelfPictures } from "./picture-choice";
 import { PixelReadout } from "./pixel-readout";
 import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
@@ -20,8 +21,8 @@ const SETTLE_MS = 350;
 
 /** The size of the file, measured by writing it; asked for once the controls rest. */
 function useFileSize(bench: BenchState) {
-  const { palette, recipe, preview, busy } = bench;
-  const picture = palette.links[0]?.picture.id ?? "";
+  const { palette, link, recipe, preview, busy } = bench;
+  const picture = link?.picture.id ?? "";
   const [settled, setSettled] = useState<Recipe | null>(null);
   useEffect(() => {
     const timer = setTimeout(() => setSettled(recipe), recipe ? SETTLE_MS : 0);
@@ -83,8 +84,7 @@ function JobProgress({ job }: { job: Job }) {
 
 function Figures() {
   const bench = useBench();
-  const { palette, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
-  const link = palette.links[0];
+  const { palette, link, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
   const { bytes, figures: now } = useFileSize(bench);
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   if (!link) return null;
@@ -261,13 +261,12 @@ function WorstTiles({
 /** Cut the picture down to this palette. */
 export function ReduceStage() {
   const bench = useBench();
-  const { palette, preview, shown, recipe, setDraft, busy, keeping, menus } = bench;
+  const { palette, link, preview, shown, recipe, setDraft, busy, keeping, menus } = bench;
   const [panel, setPanel] = useState<Panel>(null);
   const [look, setLook] = useState<Look>("result");
   const [mode, setMode] = useState<CompareMode>("divider");
   const [weigh, setWeigh] = useState<WeighState>({ shape: "rectangle", weight: 4, radius: 0.06 });
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
-  const link = palette.links[0];
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   const original = useOriginal(link?.picture.id);
   const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
@@ -278,10 +277,18 @@ export function ReduceStage() {
   if (!link) {
     return (
       <div className="grid grow place-items-center">
-        <DropHint
-          title="No picture is on this bench"
-          text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. It opens on a bench of its own, reduced and ready."
-        />
+        <div className="grid w-full max-w-2xl grid-cols-2 items-start gap-8">
+          <DropHint
+            title="No picture is on this bench"
+            text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. It opens on a bench of its own, reduced and ready."
+          />
+          <section className="max-h-80 overflow-y-auto">
+            <h2 className="mb-2 text-[15px] font-semibold">
+              {shown.length > 0 ? "Or paint one with the strip as it is" : "Or reduce one of the shelf"}
+            </h2>
+            <ShelfPictures />
+          </section>
+        </div>
       </div>
     );
   }
@@ -333,7 +340,10 @@ export function ReduceStage() {
           picture={link.picture.id}
           colors={current.colors}
           most={menus.most_colors}
-          onChoose={(colors) => change({ colors })}
+          onChoose={(colors) => {
+            const bound = menus.choosers.find((entry) => entry.id === current.chooser)?.sets_count;
+            change(bound ? { colors, chooser: "perceptual" } : { colors });
+          }}
         />
       )}
       {panel === "weigh" && (
@@ -364,6 +374,7 @@ export function ReduceStage() {
           version={painted?.version ?? 0}
           sides={["original", look === "errors" || look === "tiles" ? shows[look] : count]}
           mode={mode}
+          corner={<PictureChoice />}
           onPixel={setPixel}
         >
           {(view) => (

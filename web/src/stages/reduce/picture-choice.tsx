@@ -1,0 +1,153 @@
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import { client, type Recipe, unwrap } from "../../api/client";
+import { useBench } from "../../bench/context";
+import { TextButton } from "../../ui/button";
+import { PANEL } from "../../ui/sentence";
+
+/** Pictures of the shelf that the palette does not paint yet, and how to let it paint one. */
+function usePainting() {
+  const { palette, link, draft, keep, change, showPicture } = useBench();
+  const [painting, setPainting] = useState<string | null>(null);
+  const shelf = useQuery({
+    queryKey: ["shelf", false],
+    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+  });
+  const linked = new Set(palette.links.map((entry) => entry.picture.id));
+  const others = (shelf.data?.pictures ?? []).filter((card) => !linked.has(card.id));
+  const paint = async (picture: string) => {
+    setPainting(picture);
+    if (!draft || (await keep())) {
+      // The server fills in what is not said. A strip without a swatch gets its colors from the picture.
+      const chooser = palette.swatches.length > 0 ? "as-it-is" : "perceptual";
+      const recipe = { ...link?.recipe, chooser, marks: [] } as Partial<Recipe> as Recipe;
+      if (await change({ kind: "reduce", picture, recipe })) showPicture(picture);
+    }
+    setPainting(null);
+  };
+  return { others, paint, painting };
+}
+
+interface Facts {
+  id: string;
+  name: string;
+  width: number;
+  height: number;
+}
+
+function Thumbnail({ picture, note }: { picture: Facts; note?: string }) {
+  return (
+    <span className="grid grid-cols-[56px_1fr] items-center gap-2.5 text-left">
+      <img
+        src={`/api/pictures/${picture.id}/thumbnail`}
+        alt=""
+        className="h-10 w-14 rounded-sm bg-well object-cover"
+        loading="lazy"
+      />
+      <span className="min-w-0">
+        <span className="block truncate font-semibold">{picture.name}</span>
+        <span className="block text-[13px] text-quiet">
+          {note ?? `${picture.width.toLocaleString("en")} × ${picture.height.toLocaleString("en")}`}
+        </span>
+      </span>
+    </span>
+  );
+}
+
+/** Pictures of the shelf; choosing one lays it out in the colors of the strip. */
+export function ShelfPictures({ onDone }: { onDone?: () => void }) {
+  const { others, paint, painting } = usePainting();
+  return (
+    <ul aria-label="Pictures of the shelf" className="m-0 grid list-none gap-1 p-0">
+      {others.map((card) => (
+        <li key={card.id}>
+          <button
+            type="button"
+            disabled={painting !== null}
+            className="block w-full rounded p-1 hover:bg-ground"
+            onClick={() => void paint(card.id).then(onDone)}
+          >
+            <Thumbnail picture={card} note={painting === card.id ? "laying out its pixels …" : undefined} />
+          </button>
+        </li>
+      ))}
+      {others.length === 0 && (
+        <li className="text-[13px] text-quiet">No other picture is on the shelf. Drop one there first.</li>
+      )}
+    </ul>
+  );
+}
+
+/** Which of the linked pictures is looked at. Further ones are linked, and taken off again, here. */
+export function PictureChoice() {
+  const { palette, link, draft, keep, change, showPicture } = useBench();
+  const [open, setOpen] = useState(false);
+  if (!link) return null;
+  const place = palette.links.findIndex((entry) => entry.picture.id === link.picture.id) + 1;
+  const several = palette.links.length > 1;
+  const takeOff = async (picture: string) => {
+    if (draft && !(await keep())) return;
+    await change({ kind: "unlink", picture });
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          aria-label={`Picture: ${link.picture.name}${several ? `, ${place} of ${palette.links.length}` : ""}`}
+          className="flex min-h-7 max-w-64 items-center gap-1.5 rounded-md border border-line bg-panel px-2.5 text-[13px] hover:bg-raised"
+          onPointerDown={(event) => event.stopPropagation()}
+        >
+          <span className="truncate">{link.picture.name}</span>
+          {several && (
+            <span className="whitespace-nowrap text-quiet">
+              {place} of {palette.links.length}
+            </span>
+          )}
+          <span aria-hidden="true" className="text-[10px]">
+            ▾
+          </span>
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          className={`${PANEL} w-80`}
+          align="start"
+          sideOffset={6}
+          collisionPadding={10}
+          aria-label="Pictures"
+        >
+          <p className="mb-1 text-[13px] text-quiet">Painted with this palette</p>
+          <ul aria-label="Linked pictures" className="m-0 grid list-none gap-1 p-0">
+            {palette.links.map((entry) => (
+              <li key={entry.picture.id} className="flex items-center gap-1">
+                <button
+                  type="button"
+                  aria-pressed={entry.picture.id === link.picture.id}
+                  className="min-w-0 grow rounded p-1 hover:bg-ground aria-pressed:bg-ground"
+                  onClick={() => {
+                    showPicture(entry.picture.id);
+                    setOpen(false);
+                  }}
+                >
+                  <Thumbnail picture={entry.picture} />
+                </button>
+                <TextButton
+                  aria-label={`Take ${entry.picture.name} off the palette`}
+                  onClick={() => void takeOff(entry.picture.id)}
+                >
+                  Take off
+                </TextButton>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-3 mb-1 border-t border-line pt-2 text-[13px] text-quiet">
+            Paint another with the strip as it is
+          </p>
+          <ShelfPictures onDone={() => setOpen(false)} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
