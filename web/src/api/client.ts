@@ -114,7 +114,9 @@ export function takeArchive(file: File): Promise<Schemas["ArchiveTaken"]> {
 }
 
 /** What is tried out on the bench before it is kept: a reduction, or any one operation. */
-export type Draft = { kind: "reduce"; recipe: Recipe } | { kind: "step"; operation: Operation };
+export type Draft =
+  | { kind: "reduce"; picture: string; recipe: Recipe }
+  | { kind: "step"; operation: Operation };
 
 /** What a draft would give. The index bytes of a reduction are new ones; a step keeps those that are there. */
 export type Preview =
@@ -128,12 +130,7 @@ export function readFrame(buffer: ArrayBuffer): { proposal: Proposal; indices: U
   return { proposal: JSON.parse(head) as Proposal, indices: new Uint8Array(buffer, 4 + length) };
 }
 
-export async function fetchPreview(
-  palette: string,
-  picture: string | null,
-  draft: Draft,
-  signal: AbortSignal,
-): Promise<Preview> {
+export async function fetchPreview(palette: string, draft: Draft, signal: AbortSignal): Promise<Preview> {
   if (draft.kind === "step") {
     const proposal = await unwrap(
       client.POST("/api/palettes/{palette_id}/operations/preview", {
@@ -147,7 +144,7 @@ export async function fetchPreview(
   const response = await fetch(`/api/palettes/${palette}/previews`, {
     method: "POST",
     headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-    body: JSON.stringify({ picture, recipe: draft.recipe }),
+    body: JSON.stringify({ picture: draft.picture, recipe: draft.recipe }),
     signal,
   });
   if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));

@@ -67,12 +67,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const queries = useQueryClient();
   const [looked, showPicture] = useState<string | null>(null);
   const link = palette.links.find((entry) => entry.picture.id === looked) ?? palette.links[0];
-  const picture = link?.picture.id ?? null;
-  const { preview, draft, setDraft, discard, problem, busy } = usePreview(
-    palette.id,
-    picture,
-    palette.revision,
-  );
+  const { preview, draft, setDraft, discard, problem, busy } = usePreview(palette.id, palette.revision);
   const recipe = draft?.kind === "reduce" ? draft.recipe : null;
   const [keeping, setKeeping] = useState(false);
   const stage = useScreen((screen) => screen.stage);
@@ -102,26 +97,37 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
 
   const keep = useCallback(async () => {
     if (!draft) return palette;
-    if (draft.kind === "step") {
-      const kept = await change({ kind: "operation", operation: draft.operation });
-      discard();
-      return kept;
-    }
-    if (!picture) return palette;
+    if (draft.kind === "step") return change({ kind: "operation", operation: draft.operation });
     setKeeping(true);
     try {
-      return await change({ kind: "reduce", picture, recipe: draft.recipe });
+      return await change(draft);
     } finally {
       setKeeping(false);
     }
-  }, [draft, picture, palette, change, discard]);
+  }, [draft, palette, change]);
+
+  // A reduction that is tried out was asked for, so it is kept before anything else is done. What a view proposes by
+  // itself is not: the view proposes it anew for the palette as it then is.
+  const settle = useCallback(async () => {
+    if (draft?.kind === "reduce") return (await keep()) !== null;
+    discard();
+    return true;
+  }, [draft, keep, discard]);
+
+  const look = useCallback(
+    (picture: string) => {
+      if (draft?.kind === "reduce") discard();
+      showPicture(picture);
+    },
+    [draft, discard],
+  );
 
   const operate = useCallback(
     async (operation: Operation) => {
-      if (draft && !(await keep())) return null;
+      if (!(await settle())) return null;
       return change({ kind: "operation", operation });
     },
-    [draft, keep, change],
+    [settle, change],
   );
 
   const bench = useMemo<BenchState>(
@@ -130,7 +136,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       menus,
       shown,
       link,
-      showPicture,
+      showPicture: look,
       groups: preview?.proposal.groups ?? palette.groups,
       preview,
       draft,
@@ -138,6 +144,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       setDraft,
       discard,
       keep,
+      settle,
       problem,
       busy,
       keeping,
@@ -149,12 +156,14 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       menus,
       shown,
       link,
+      look,
       preview,
       draft,
       recipe,
       setDraft,
       discard,
       keep,
+      settle,
       problem,
       busy,
       keeping,

@@ -24,7 +24,9 @@ export interface BenchState {
   busy: boolean;
   keeping: boolean;
   change: (change: Change) => Promise<Palette | null>;
-  /** Keep a preview first, then apply an operation. */
+  /** Before something else is done: keep a reduction that is tried out, put any other draft back. False if it failed. */
+  settle: () => Promise<boolean>;
+  /** Settle the draft, then apply an operation. */
   operate: (operation: Operation) => Promise<Palette | null>;
 }
 

@@ -1,10 +1,10 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useLayoutEffect, useMemo, useState } from "react";
 import { type Draft, fetchPreview, type Preview, Problem } from "../api/client";
 import { Newest } from "../api/newest";
 import { useScreen } from "../shell/store";
 
 /** The live preview of a draft: a reduction, or any one operation. */
-export function usePreview(palette: string, picture: string | null, revision: number) {
+export function usePreview(palette: string, revision: number) {
   const say = useScreen((screen) => screen.say);
   const [preview, setPreview] = useState<Preview | null>(null);
   const [draft, setDraftState] = useState<Draft | null>(null);
@@ -13,7 +13,7 @@ export function usePreview(palette: string, picture: string | null, revision: nu
   const newest = useMemo(
     () =>
       new Newest<Draft, Preview>({
-        ask: (asked, signal) => fetchPreview(palette, picture, asked, signal),
+        ask: (asked, signal) => fetchPreview(palette, asked, signal),
         answer: (answer) => {
           setPreview(answer);
           setProblem(null);
@@ -28,7 +28,7 @@ export function usePreview(palette: string, picture: string | null, revision: nu
         },
         busy: setBusy,
       }),
-    [palette, picture, say],
+    [palette, say],
   );
 
   const discard = useCallback(() => {
@@ -38,17 +38,16 @@ export function usePreview(palette: string, picture: string | null, revision: nu
     setProblem(null);
   }, [newest]);
 
-  // A preview is made for one state of the palette: any other step puts it away.
+  // A preview is made for one state of the palette: any other step puts it away, before a view asks for it anew.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the revision is the reason to run
-  useEffect(() => discard(), [revision, discard]);
+  useLayoutEffect(() => discard(), [revision, discard]);
 
   const setDraft = useCallback(
     (next: Draft) => {
-      if (next.kind === "reduce" && !picture) return;
       setDraftState(next);
       newest.want(next);
     },
-    [picture, newest],
+    [newest],
   );
   return { preview, draft, setDraft, discard, problem, busy };
 }

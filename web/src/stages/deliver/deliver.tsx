@@ -110,7 +110,7 @@ function KeepReport({ format, report }: { format: FormatChoice; report: Delivery
 
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
-  const { palette, link, menus, draft, keep, keeping } = useBench();
+  const { palette, link, showPicture, menus, settle, keeping } = useBench();
   const { say, selected } = useScreen();
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
   const [among, setAmong] = useState("all");
@@ -128,7 +128,7 @@ export function DeliverStage() {
   const report = useReport(format, request);
   const shown = blocked ? undefined : report.data;
   const download = async () => {
-    if (draft && !(await keep())) return;
+    if (!(await settle())) return;
     try {
       const { blob, name } = await fetchFile(palette.id, format.id, request);
       const place = document.createElement("a");
@@ -154,7 +154,18 @@ export function DeliverStage() {
     <>
       <Sentence label="What is delivered">
         Deliver{" "}
-        {format.needs_picture ? (
+        {format.needs_picture && link && palette.links.length > 1 ? (
+          <ChoiceWord
+            label="Picture"
+            value={link.picture.id}
+            choices={palette.links.map(({ picture }) => ({
+              id: picture.id,
+              label: picture.name,
+              use: `${picture.width.toLocaleString("en")} × ${picture.height.toLocaleString("en")}`,
+            }))}
+            onChange={showPicture}
+          />
+        ) : format.needs_picture ? (
           "the reduced picture"
         ) : (
           <ChoiceWord

@@ -70,7 +70,7 @@ function useStopsFromSelection() {
 
 /** Fill in between two or more colors, seen in every space at once. */
 export function RampStage() {
-  const { palette, menus, shown, change, draft, keep } = useBench();
+  const { palette, menus, shown, change, settle } = useBench();
   const say = useScreen((screen) => screen.say);
   const select = useScreen((screen) => screen.select);
   useStopsFromSelection();
@@ -104,7 +104,7 @@ export function RampStage() {
   };
 
   const bake = async () => {
-    if (draft && !(await keep())) return;
+    if (!(await settle())) return;
     const known = new Set(palette.swatches.map((swatch) => swatch.id));
     const changed = await change({
       kind: "operation",

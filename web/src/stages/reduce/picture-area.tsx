@@ -226,7 +226,11 @@ export function PictureArea({
           </span>
         </div>
       )}
-      {corner && <div className="absolute top-3 left-3 z-10">{corner}</div>}
+      {corner && (
+        <div className="absolute top-3 left-3 z-10" onPointerDown={(event) => event.stopPropagation()}>
+          {corner}
+        </div>
+      )}
       <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-[13px]">
         <ZoomButton label="Zoom out" onClick={() => view && zoomTo(view.zoom / 1.5)}>
           −

@@ -8,7 +8,7 @@ import { PANEL } from "../../ui/sentence";
 
 /** Pictures of the shelf that the palette does not paint yet, and how to let it paint one. */
 function usePainting() {
-  const { palette, link, draft, keep, change, showPicture } = useBench();
+  const { palette, link, settle, change, showPicture } = useBench();
   const [painting, setPainting] = useState<string | null>(null);
   const shelf = useQuery({
     queryKey: ["shelf", false],
@@ -18,7 +18,7 @@ function usePainting() {
   const others = (shelf.data?.pictures ?? []).filter((card) => !linked.has(card.id));
   const paint = async (picture: string) => {
     setPainting(picture);
-    if (!draft || (await keep())) {
+    if (await settle()) {
       // The server fills in what is not said. A strip without a swatch gets its colors from the picture.
       const chooser = palette.swatches.length > 0 ? "as-it-is" : "perceptual";
       const recipe = { ...link?.recipe, chooser, marks: [] } as Partial<Recipe> as Recipe;
@@ -81,29 +81,25 @@ export function ShelfPictures({ onDone }: { onDone?: () => void }) {
 
 /** Which of the linked pictures is looked at. Further ones are linked, and taken off again, here. */
 export function PictureChoice() {
-  const { palette, link, draft, keep, change, showPicture } = useBench();
+  const { palette, link, settle, change, showPicture } = useBench();
   const [open, setOpen] = useState(false);
   if (!link) return null;
   const place = palette.links.findIndex((entry) => entry.picture.id === link.picture.id) + 1;
   const several = palette.links.length > 1;
   const takeOff = async (picture: string) => {
-    if (draft && !(await keep())) return;
-    await change({ kind: "unlink", picture });
+    if (await settle()) await change({ kind: "unlink", picture });
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
         <button
           type="button"
-          aria-label={`Picture: ${link.picture.name}${several ? `, ${place} of ${palette.links.length}` : ""}`}
+          aria-label={`Picture: ${link.picture.name}${several ? ` ${place} of ${palette.links.length}` : ""}`}
           className="flex min-h-7 max-w-64 items-center gap-1.5 rounded-md border border-line bg-panel px-2.5 text-[13px] hover:bg-raised"
-          onPointerDown={(event) => event.stopPropagation()}
         >
           <span className="truncate">{link.picture.name}</span>
           {several && (
-            <span className="whitespace-nowrap text-quiet">
-              {place} of {palette.links.length}
-            </span>
+            <span className="whitespace-nowrap text-quiet">{` ${place} of ${palette.links.length}`}</span>
           )}
           <span aria-hidden="true" className="text-[10px]">
             ▾

@@ -220,7 +220,7 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       gcTime: 60_000,
       retry: false,
       queryFn: ({ signal }: { signal: AbortSignal }) =>
-        fetchPreview(palette.id, picture, { kind: "reduce", recipe }, signal) as Promise<Reduced>,
+        fetchPreview(palette.id, { kind: "reduce", picture, recipe }, signal) as Promise<Reduced>,
     })),
   });
   const sizes = useQueries({

@@ -293,7 +293,8 @@ export function ReduceStage() {
     );
   }
   const current = recipe ?? link.recipe;
-  const change = (part: Partial<Recipe>) => setDraft({ kind: "reduce", recipe: { ...current, ...part } });
+  const change = (part: Partial<Recipe>) =>
+    setDraft({ kind: "reduce", picture: link.picture.id, recipe: { ...current, ...part } });
   const notes = [...link.picture.notes, ...(proposed?.notes ?? link.notes)];
   const worst = proposed && !proposed.is_full ? [] : (proposed ?? link).worst_tiles;
   const swatchAt = (x: number, y: number) => {
