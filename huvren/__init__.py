@@ -3,7 +3,7 @@
 import os
 from pathlib import Path
 
-__version__ = "0.3.0"
+__version__ = "0.4.0"
 
 # Compiled kernels are kept on disk so that only the very first run compiles. The folder must be
 # named before Numba is imported; OpenMP is the threading layer that bears several web threads.

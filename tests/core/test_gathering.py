@@ -10,7 +10,7 @@ from huvren.core.color.harmony import SCHEMES, companions, hue_offsets, reroll
 from huvren.core.color.kernels import encode_srgb_array
 from huvren.core.color.mixing import ladder, mix, reflectance_of, reflectance_to_linear_srgb
 from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
-from huvren.core.color.planes import PLANES, draw_plane
+from huvren.core.color.planes import PLANES, chroma_reach, draw_plane
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadInput
@@ -292,3 +292,28 @@ def test_the_hue_disc_is_round_with_gray_in_its_middle() -> None:
     assert int(middle[:3].max()) - int(middle[:3].min()) <= 1
     right = convert([0.7, 0.34 * 0.2, 0.0], "oklch", "srgb") * 255
     assert np.abs(disc[50, 60, :3] - right).max() < 1
+
+
+@pytest.mark.parametrize("lightness", [0.1, 0.25, 0.452, 0.7, 0.95])
+def test_a_disc_reaches_as_far_as_the_gamut_does(lightness: float) -> None:
+    """Against the gamut's edge of coloraide, hue by hue: nothing lies outside the disc, and little of it is empty."""
+    reach = chroma_reach(lightness)
+    widest = 0.0
+    for hue in range(0, 360, 2):
+        low, high = 0.0, 0.4
+        for _ in range(12):
+            middle = (low + high) / 2
+            if Reference("oklch", [lightness, middle, hue]).in_gamut("srgb", tolerance=0):
+                low = middle
+            else:
+                high = middle
+        widest = max(widest, low)
+    assert widest <= reach <= max(widest * 1.12, 0.04)
+    disc = draw_plane("hue-disc", lightness, 201, 201, reach)
+    across, up = np.meshgrid(np.linspace(-1, 1, 201), np.linspace(1, -1, 201))
+    shown = np.hypot(across, up)[disc[..., 3] == 255].max() * reach
+    assert shown == pytest.approx(widest, abs=0.004)
+
+
+def test_black_and_white_leave_a_disc_to_look_at() -> None:
+    assert chroma_reach(0.0) == chroma_reach(1.0) == 0.04

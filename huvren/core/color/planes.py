@@ -1,7 +1,7 @@
 """Planes of color for the editor, as pictures that are clear where sRGB ends. One entry a plane."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -59,9 +59,14 @@ def _place(plane: Plane, held: float, across: Floats, up: Floats) -> Floats:
 _TO_SRGB: dict[str, Callable[[Floats], Floats]] = {"oklch": oklch_to_srgb, "hsv": lambda coords: convert(coords, "hsv", "srgb")}
 
 
-def draw_plane(plane_id: str, held: float, width: int, height: int) -> Bytes:
-    """(height, width, 4) uint8 of a plane at a held coordinate; pixels outside sRGB are clear."""
+def draw_plane(plane_id: str, held: float, width: int, height: int, reach: float | None = None) -> Bytes:
+    """(height, width, 4) uint8 of a plane at a held coordinate; pixels outside sRGB are clear.
+
+    reach : the upper end of what goes up or outward, where it is not the plane's own.
+    """
     plane = PLANES[plane_id]
+    if reach is not None:
+        plane = replace(plane, up=(plane.up[0], plane.up[1], reach))
     across, up = np.meshgrid(np.linspace(0, 1, width), np.linspace(1, 0, height))
     srgb = _TO_SRGB[plane.space](_place(plane, held, across, up))
     drawn = np.zeros((height, width, 4), dtype=np.uint8)
@@ -70,6 +75,19 @@ def draw_plane(plane_id: str, held: float, width: int, height: int) -> Bytes:
     if plane.is_round:
         drawn[np.hypot(across * 2 - 1, up * 2 - 1) > 1, 3] = 0
     return drawn
+
+
+LEAST_REACH = 0.04
+
+
+def chroma_reach(lightness: float) -> float:
+    """A little over the largest chroma in sRGB at a lightness: what a disc of hues shows, so that dark ones fill it too."""
+    rings = np.linspace(0, WIDEST_CHROMA, 171)[1:, None]
+    hues = np.arange(0, 360, 3.0)[None]
+    coords = np.stack(np.broadcast_arrays(np.full((1, 1), lightness), rings, hues), axis=-1)
+    inside = in_srgb_gamut(oklch_to_srgb(coords)).any(axis=1)
+    widest = float(rings[inside][-1, 0]) if inside.any() else 0.0
+    return round(min(max(widest * 1.06, LEAST_REACH), WIDEST_CHROMA), 3)
 
 
 def chroma_limit(lightness: float, hue_degrees: float) -> float:

@@ -8,7 +8,7 @@ from huvren.core.color.difference import ciede2000, delta_eok
 from huvren.core.color.harmony import SCHEMES, companions
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
-from huvren.core.color.planes import PLANES, chroma_limit, draw_plane
+from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_plane
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
@@ -115,22 +115,27 @@ def companions_of(
         raise Unknown(f"There is no scheme “{scheme[:30]}”. Choose one of: {', '.join(SCHEMES)}.")
     if spread is not None and not 0 <= spread <= 180:
         raise BadInput(f"A spread of {spread:g}° is outside 0 to 180.")
-    made = companions(parse_color(base), known, spread, count)
+    center = parse_color(base)
+    made = companions(center, known, spread, count)
     rows = []
     for color in made:
         lightness, chroma, hue = color.to("oklch")
         rows.append(CompanionOut(hex=color.hex, name=suggest_name(color), oklch=(lightness, chroma, hue)))
-    return CompanionsOut(companions=rows)
+    return CompanionsOut(companions=rows, reach=chroma_reach(center.to("oklch")[0]))
 
 
 @router.get("/plane")
-def plane(request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142) -> HttpResponse:
-    """A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays."""
+def plane(
+    request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142, reach: float | None = None
+) -> HttpResponse:
+    """A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays, `reach` another end upward."""
     if kind not in PLANES:
         raise Unknown(f"There is no plane “{kind[:30]}”. Choose one of: {', '.join(PLANES)}.")
     if not (1 <= width <= 1024 and 1 <= height <= 1024):
         raise BadInput("A plane is between 1 and 1024 pixels wide and high.")
     if not -1000 < held < 1000:
         raise BadInput(f"{held:g} is no coordinate of a color.")
-    data = encode_png(draw_plane(kind, held, width, height), level=1)
+    if reach is not None and not 0.001 <= reach <= 1000:
+        raise BadInput(f"{reach:g} is no end of a plane.")
+    data = encode_png(draw_plane(kind, held, width, height, reach), level=1)
     return HttpResponse(data, content_type="image/png", headers={"Cache-Control": "private, max-age=86400"})

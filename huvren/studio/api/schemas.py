@@ -580,6 +580,7 @@ class CompanionOut(BaseModel):
 
 class CompanionsOut(BaseModel):
     companions: list[CompanionOut]
+    reach: float = Field(description="a little over the largest chroma in sRGB at the base's lightness")
 
 
 class BatchIn(BaseModel):

@@ -20,7 +20,8 @@ const ROUND: Record<string, number> = { oklch: 3, hsv: 3 };
 /** The picture of a plane; the one before stays until the next is there. */
 function usePlanePicture(plane: Plane, held: number, width: number, height: number) {
   const digits = plane.held === 2 || plane.space === "hsv" ? 1 : (ROUND[plane.space] ?? 3);
-  const wanted = `/api/colors/plane?kind=${plane.id}&held=${held.toFixed(digits)}&width=${width}&height=${height}`;
+  const size = `width=${width}&height=${height}&reach=${plane.up_ends[1]}`;
+  const wanted = `/api/colors/plane?kind=${plane.id}&held=${held.toFixed(digits)}&${size}`;
   const [shown, setShown] = useState<string | null>(null);
   useEffect(() => {
     const image = new Image();

@@ -26,7 +26,6 @@ export function CompanionsView() {
   const [spread, setSpread] = useState<number | null>(null);
   const [count, setCount] = useState(5);
   const [seed, setSeed] = useState(1);
-  const disc = menus.planes.find((plane) => plane.is_round);
   const entry = menus.schemes.find((candidate) => candidate.id === scheme);
   const drawn = scheme === DRAWN;
   const fromSwatch = useDescription({
@@ -57,6 +56,9 @@ export function CompanionsView() {
         }),
       ),
   });
+  const round = menus.planes.find((plane) => plane.is_round);
+  // The disc reaches as far as sRGB does at this lightness, so that dark companions lie apart as well.
+  const disc = round && { ...round, up_ends: [0, companions.data?.reach ?? round.up_ends[1] ?? 1] };
   const choosable = entry && entry.fewest !== entry.most;
   const derivation: Derivation = drawn
     ? { kind: "drawn", scheme: "analogous", spread: null, count, seed }
@@ -154,7 +156,7 @@ export function CompanionsView() {
         )}
       </DraftBar>
       <div className="grid min-h-0 grow grid-cols-[auto_1fr] gap-8 overflow-y-auto pt-1 pl-1">
-        {disc && (
+        {disc && !drawn && (
           <div>
             <div className="relative" style={{ width: DISC, height: DISC }}>
               <ColorPlane
