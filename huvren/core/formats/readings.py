@@ -41,6 +41,12 @@ def _by_ending(name: str) -> Format | None:
     return next((entry for entry in FORMATS if entry.read and ending in entry.endings), None)
 
 
+def _says_nothing_new(second: Reading, first: Reading) -> bool:
+    """Whether a scan of the text found no color that the file was not read as already."""
+    found, known = ({swatch.color for swatch in reading.found.palette.swatches} for reading in (second, first))
+    return found <= known
+
+
 def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     """Every reading, at least one; a picture may have several (its color table, its own colors, a grid of squares).
 
@@ -60,7 +66,9 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
             continue
         assert entry.read is not None
         try:
-            readings.append(Reading(entry, _named(entry.read(data), name)))
+            reading = Reading(entry, _named(entry.read(data), name))
+            if not (is_second_scan and readings and _says_nothing_new(reading, readings[0])):
+                readings.append(reading)
         except HuvrenError as problem:
             first_problem = first_problem or problem
             if not is_picture(data):

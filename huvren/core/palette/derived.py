@@ -16,7 +16,7 @@ MOST_COMPARED = 2048
 
 @dataclass(frozen=True)
 class Derived:
-    """The 8-bit form of a color and its coordinates in the spaces of the readout.
+    """The 8-bit form of a color and where it lies in OKLCh.
 
     nearest, nearest_delta : index of the swatch most like it and the ΔEOK×100 between them, or None
     """
@@ -24,15 +24,13 @@ class Derived:
     hex: str
     rgb: tuple[int, int, int]
     oklch: Triple
-    hsv: Triple
-    lab: Triple
     in_srgb: bool
     nearest: int | None
     nearest_delta: float | None
 
 
-Facts = tuple[str, tuple[int, int, int], Triple, Triple, Triple, bool]
-"""All of a color that does not depend on its neighbors: hex, rgb, oklch, hsv, lab, in_srgb."""
+Facts = tuple[str, tuple[int, int, int], Triple, bool]
+"""All of a color that does not depend on its neighbors: hex, rgb, oklch, in_srgb."""
 _known: dict[Color, Facts] = {}
 MOST_KNOWN = 50_000
 
@@ -50,16 +48,12 @@ def _facts_of(colors: Sequence[Color]) -> list[Facts]:
     codes = [
         "#{:02x}{:02x}{:02x}".format(*row) + (f"{a:02x}" if a != 255 else "") for row, a in zip(rgb.tolist(), alphas, strict=True)
     ]
-    return list(
-        zip(
-            codes, [(red, green, blue) for red, green, blue in rgb.tolist()], _triples(oklch, 5),
-            _triples(convert(srgb, "srgb", "hsv"), 5), _triples(convert(srgb, "srgb", "lab-d65"), 3), inside.tolist(), strict=True,
-        )
-    )  # fmt: skip
+    channels = [(red, green, blue) for red, green, blue in rgb.tolist()]
+    return list(zip(codes, channels, _triples(oklch, 5), inside.tolist(), strict=True))
 
 
 def derive(colors: Sequence[Color]) -> list[Derived]:
-    """Everything the readout shows. Colors seen lately are remembered, since most steps change few of many."""
+    """What every swatch shows. Colors seen lately are remembered, since most steps change few of many."""
     if not colors:
         return []
     new = list(dict.fromkeys(color for color in colors if color not in _known))

@@ -9,7 +9,7 @@ from ninja.files import UploadedFile
 from huvren.core.errors import TooLarge
 from huvren.core.palette.values import clean_name, palette_to_document
 from huvren.core.reduction.recipe import MOST
-from huvren.studio.api.schemas import ImportOut, PictureFactsOut, ReadingOut, groups_out, swatches_out
+from huvren.studio.api.schemas import ImportOut, PictureFactsOut, ReadingOut, found_swatches_out, groups_out
 from huvren.studio.services import imports
 
 router = Router(tags=["imports"])
@@ -28,7 +28,7 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
         document: dict[str, Any] = palette_to_document(palette)
         readings.append(
             ReadingOut(
-                label=reading.label, is_reduction=reading.is_reduction, title=palette.name, swatches=swatches_out(palette, None),
+                label=reading.label, is_reduction=reading.is_reduction, title=palette.name, swatches=found_swatches_out(palette),
                 groups=groups_out(palette), notes=list(reading.found.notes), document=document,
             )
         )  # fmt: skip

@@ -42,8 +42,6 @@ class SwatchOut(TypedDict):
     hex: str
     rgb: tuple[int, int, int]
     oklch: Triple
-    hsv: Triple
-    lab: Annotated[Triple, Field(description="CIELAB, D65")]
     in_srgb: bool
     gray: Annotated[int, Field(description="8-bit gray of the same OKLab lightness")]
     note: str
@@ -406,11 +404,21 @@ class DeliveryOut(BaseModel):
     text: str | None
 
 
+class FoundSwatchOut(TypedDict):
+    """What is shown of a swatch before anything is decided; the document holds the rest."""
+
+    id: str
+    name: str
+    group: str | None
+    hex: str
+    alpha: float
+
+
 class ReadingOut(BaseModel):
     label: str = Field(description="the format it was read as, or “reduction”")
     is_reduction: bool
     title: str
-    swatches: list[SwatchOut]
+    swatches: list[FoundSwatchOut]
     groups: list[GroupOut]
     notes: list[str]
     document: dict[str, Any]
@@ -640,13 +648,20 @@ def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> 
         SwatchOut(
             id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
             coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
-            hsv=row.hsv, lab=row.lab, in_srgb=row.in_srgb, gray=gray,
-            note=swatch.note, tags=list(swatch.tags), slot=swatch.slot, pinned=swatch.pinned,
+            in_srgb=row.in_srgb, gray=gray, note=swatch.note, tags=list(swatch.tags), slot=swatch.slot, pinned=swatch.pinned,
             coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
             nearest=row.nearest, nearest_delta=row.nearest_delta,
         )
         for swatch, row, gray in zip(palette.swatches, derived, grays, strict=True)
     ]  # fmt: skip
+
+
+def found_swatches_out(palette: values.Palette) -> list[FoundSwatchOut]:
+    codes = hexes_of([swatch.color for swatch in palette.swatches])
+    return [
+        FoundSwatchOut(id=swatch.id, name=swatch.name, group=swatch.group, hex=code, alpha=swatch.color.alpha)
+        for swatch, code in zip(palette.swatches, codes, strict=True)
+    ]
 
 
 def job_out(job: Job) -> JobOut:

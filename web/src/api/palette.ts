@@ -23,6 +23,8 @@ export function paletteKey(id: string) {
 export function usePalette(id: string) {
   return useQuery({
     queryKey: paletteKey(id),
+    // Comparing twenty thousand swatches with those of before would take longer than drawing them.
+    structuralSharing: false,
     queryFn: () => unwrap(client.GET("/api/palettes/{palette_id}", { params: { path: { palette_id: id } } })),
   });
 }

@@ -964,7 +964,7 @@ export interface paths {
         };
         /**
          * Plane
-         * @description A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays.
+         * @description A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays, `reach` another end upward.
          */
         get: operations["huvren_studio_api_colors_plane"];
         put?: never;
@@ -1707,21 +1707,6 @@ export interface components {
             ];
             /** Oklch */
             oklch: [
-                number,
-                number,
-                number
-            ];
-            /** Hsv */
-            hsv: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * Lab
-             * @description CIELAB, D65
-             */
-            lab: [
                 number,
                 number,
                 number
@@ -3178,6 +3163,22 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * FoundSwatchOut
+         * @description What is shown of a swatch before anything is decided; the document holds the rest.
+         */
+        FoundSwatchOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string | null;
+            /** Hex */
+            hex: string;
+            /** Alpha */
+            alpha: number;
+        };
         /** ImportOut */
         ImportOut: {
             /** Name */
@@ -3207,7 +3208,7 @@ export interface components {
             /** Title */
             title: string;
             /** Swatches */
-            swatches: components["schemas"]["SwatchOut"][];
+            swatches: components["schemas"]["FoundSwatchOut"][];
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
             /** Notes */
@@ -3426,6 +3427,11 @@ export interface components {
         CompanionsOut: {
             /** Companions */
             companions: components["schemas"]["CompanionOut"][];
+            /**
+             * Reach
+             * @description a little over the largest chroma in sRGB at the base's lightness
+             */
+            reach: number;
         };
         /**
          * BatchIn
@@ -4736,6 +4742,7 @@ export interface operations {
                 kind?: string;
                 width?: number;
                 height?: number;
+                reach?: number | null;
             };
             header?: never;
             path?: never;

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { type Operation, type Palette, Problem } from "../api/client";
 import { paletteKey, useChanges, useMenus, usePalette } from "../api/palette";
 import { DropArea } from "../shelf/drop";
@@ -70,24 +70,30 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const { preview, draft, setDraft, discard, problem, busy } = usePreview(palette.id, palette.revision);
   const recipe = draft?.kind === "reduce" ? draft.recipe : null;
   const [keeping, setKeeping] = useState(false);
-  const stage = useScreen((screen) => screen.stage);
+  const chosenStage = useScreen((screen) => screen.stage);
   const setStage = useScreen((screen) => screen.setStage);
   const selected = useScreen((screen) => screen.selected);
   const select = useScreen((screen) => screen.select);
   const shown = preview?.proposal.swatches ?? palette.swatches;
 
   // A bench begins at Reduce when it has a picture, else where colors are typed or named.
+  const [first, setFirst] = useState<StageId | null>(
+    link ? "reduce" : palette.swatches.length ? "arrange" : "gather",
+  );
+  const stage = first ?? chosenStage;
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the bench opens
   useEffect(() => {
-    setStage(link ? "reduce" : palette.swatches.length ? "arrange" : "gather");
+    if (first) setStage(first);
+    setFirst(null);
     document.title = `${palette.name} · Huvren`;
   }, []);
 
   useEffect(() => {
     // A step that has just been kept may have selected what it made before the strip shows it.
     const newest = queries.getQueryData<Palette>(paletteKey(palette.id)) ?? palette;
-    const made = preview ? [] : newest.swatches;
-    const present = new Set([...shown, ...made].map((swatch) => swatch.id));
+    const present = new Set<string>();
+    for (const swatch of shown) present.add(swatch.id);
+    if (!preview && newest.swatches !== shown) for (const swatch of newest.swatches) present.add(swatch.id);
     const kept = selected.filter((swatch) => present.has(swatch));
     const first = shown[0];
     if (kept.length !== selected.length || (kept.length === 0 && first)) {
@@ -172,6 +178,8 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
     ],
   );
   useBenchKeys(bench);
+  // The strip comes first; stage and readout follow piece by piece, so that a long palette opens without a stall.
+  const isOpen = useDeferredValue(true, false);
   const Stage = STAGES[stage];
   return (
     <BenchContext.Provider value={bench}>
@@ -187,9 +195,9 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
               aria-labelledby={`tab-${stage}`}
               className="flex min-w-0 grow flex-col px-5 pt-3 pb-4"
             >
-              <Stage />
+              {isOpen && <Stage />}
             </main>
-            <Readout />
+            {isOpen && <Readout />}
           </div>
         </div>
       </DropArea>

@@ -1,4 +1,13 @@
-import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
+import {
+  type KeyboardEvent,
+  memo,
+  type PointerEvent,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Swatch } from "../api/client";
 import { useScreen } from "../shell/store";
 import { useBench } from "./context";
@@ -59,7 +68,8 @@ interface CellProps {
   label: "index" | "tick" | "none";
 }
 
-function Cell({ swatch, index, selected, current, css, height, label }: CellProps) {
+/** One swatch; drawn again only when something of it changes. */
+const Cell = memo(function Cell({ swatch, index, selected, current, css, height, label }: CellProps) {
   const clear = swatch.alpha === 0;
   const share =
     swatch.coverage === null
@@ -127,7 +137,7 @@ function Cell({ swatch, index, selected, current, css, height, label }: CellProp
       )}
     </div>
   );
-}
+});
 
 /** A numbered place that nothing stands at. */
 function EmptyCell({ index, height, label }: { index: number; height: number; label: CellProps["label"] }) {
@@ -149,7 +159,7 @@ function EmptyCell({ index, height, label }: { index: number; height: number; la
 export function Strip() {
   const { shown, groups, operate, preview, palette } = useBench();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
-  const places = placesOf(shown, slots);
+  const places = useMemo(() => placesOf(shown, slots), [shown, slots]);
   const { selected, anchor, select, hover, dragging } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
@@ -160,7 +170,7 @@ export function Strip() {
   const [from, to] =
     rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
   const names = new Map(groups.map((group) => [group.id, group.name]));
-  const chosen = new Set(selected);
+  const chosen = useMemo(() => new Set(selected), [selected]);
   const current = anchor && chosen.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
   const label = !isSingle ? "none" : places.length > 40 ? "tick" : "index";
   const focusWanted = useRef(false);

@@ -1,7 +1,7 @@
 import type { Swatch } from "../api/client";
 
 interface StripProps {
-  swatches: Swatch[];
+  swatches: Pick<Swatch, "id" | "hex" | "alpha" | "name">[];
   label: string;
   /** In pixels, or all the room there is. */
   height?: number | "fill";
@@ -9,7 +9,22 @@ interface StripProps {
   marked?: ReadonlySet<string>;
 }
 
-const MOST_DRAWN = 1024;
+const MOST_CELLS = 256;
+const MOST_STRIPES = 1024;
+
+type Drawn = StripProps["swatches"][number];
+
+/** Sharp stripes of equal width as one background; of more than fit, every so many. */
+export function stripes(swatches: readonly Drawn[], colorOf: (swatch: Drawn) => string): string {
+  const count = Math.min(swatches.length, MOST_STRIPES);
+  const parts: string[] = [];
+  for (let place = 0; place < count; place++) {
+    const swatch = swatches[Math.floor((place * swatches.length) / count)] as Drawn;
+    const ends = [place, place + 1].map((edge) => `${((edge / count) * 100).toFixed(3)}%`).join(" ");
+    parts.push(`${colorOf(swatch)} ${ends}`);
+  }
+  return `linear-gradient(to right, ${parts.join(", ")})`;
+}
 
 /** A palette as a plain band of its colors, to look at. */
 export function Band({ swatches, label, height = 40, marked }: StripProps) {
@@ -22,12 +37,35 @@ export function Band({ swatches, label, height = 40, marked }: StripProps) {
         <span className="rounded bg-ground px-2 text-[13px] text-quiet">no swatch</span>
       </div>
     );
+  if (swatches.length > MOST_CELLS)
+    return (
+      <div
+        {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
+        className={`flex flex-col ${height === "fill" ? "min-h-0 grow" : ""}`}
+      >
+        <span
+          className={height === "fill" ? "grow" : "block"}
+          style={{
+            height: height === "fill" ? undefined : height,
+            background: stripes(swatches, (swatch) => (swatch.alpha === 0 ? "transparent" : swatch.hex)),
+          }}
+        />
+        <span
+          className="block h-1"
+          style={{
+            background: stripes(swatches, (swatch) =>
+              marked?.has(swatch.id) ? "var(--ink)" : "transparent",
+            ),
+          }}
+        />
+      </div>
+    );
   return (
     <div
       {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
       className={`flex ${height === "fill" ? "min-h-0 grow" : ""}`}
     >
-      {swatches.slice(0, MOST_DRAWN).map((swatch) => (
+      {swatches.map((swatch) => (
         <span
           key={swatch.id}
           title={`${swatch.name} · ${swatch.hex}`}

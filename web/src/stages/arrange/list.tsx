@@ -1,7 +1,7 @@
 import { Lock } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import type { Swatch } from "../../api/client";
-import { useBench } from "../../bench/context";
+import { type BenchState, useBench } from "../../bench/context";
 import { focusMark } from "../../bench/keys";
 import { useScreen } from "../../shell/store";
 import { NameField } from "../../ui/name-field";
@@ -24,6 +24,87 @@ function rowsOf(swatches: Swatch[], isGrouped: boolean): Row[] {
   });
   return rows;
 }
+
+interface Acts {
+  pick: (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
+  goTo: (place: number) => void;
+  hover: (id: string | null) => void;
+  operate: BenchState["operate"];
+}
+
+/** One swatch; drawn again only when it or whether it is selected changes, so that many rows stay quick. */
+const SwatchRow = memo(function SwatchRow({
+  swatch,
+  place,
+  isChosen,
+  acts,
+}: {
+  swatch: Swatch;
+  place: number;
+  isChosen: boolean;
+  acts: RefObject<Acts>;
+}) {
+  return (
+    <tr
+      aria-selected={isChosen}
+      className={`border-t border-line ${isChosen ? "bg-raised" : ""}`}
+      style={{ height: ROW_PX }}
+      onPointerEnter={() => acts.current.hover(swatch.id)}
+      onPointerLeave={() => acts.current.hover(null)}
+    >
+      <td className="pr-3 text-right">
+        <button
+          type="button"
+          aria-label={`Select swatch ${place}`}
+          className={`min-h-6 min-w-6 text-right ${isChosen ? "font-bold" : ""}`}
+          onClick={(event) => acts.current.pick(swatch.id, event)}
+        >
+          {swatch.slot ?? place}
+        </button>
+      </td>
+      <td>
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`Select ${swatch.name}`}
+          onClick={(event) => acts.current.pick(swatch.id, event)}
+          className={`flex h-6 w-20 items-center justify-end pr-1.5 ${swatch.alpha === 0 ? "checkered" : ""} ${
+            isChosen ? "shadow-[0_0_0_2px_var(--raised),0_0_0_3.5px_var(--ink)]" : ""
+          }`}
+          style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+        >
+          {swatch.locked && (
+            <Lock size={13} aria-label="Locked" color={swatch.oklch[0] > 0.62 ? "#000" : "#fff"} />
+          )}
+        </button>
+      </td>
+      <td className="pr-4">
+        <NameField
+          mark={`name-${place}`}
+          label={`Name of swatch ${place}`}
+          value={swatch.name}
+          onRename={(name) => void acts.current.operate({ kind: "rename_swatch", id: swatch.id, name })}
+          onNext={() => acts.current.goTo(place + 1)}
+          className="w-full text-[14px]"
+        />
+      </td>
+      <td>{swatch.hex}</td>
+      <td className="whitespace-pre">
+        {[
+          swatch.oklch[0].toFixed(2),
+          swatch.oklch[1].toFixed(3),
+          swatch.oklch[2].toFixed(0).padStart(3, "\u2007"),
+        ].join("   ")}
+      </td>
+      <td className="text-right">
+        {swatch.coverage === null ? "" : `${(swatch.coverage * 100).toFixed(1)} %`}
+      </td>
+      <td className="max-w-24 truncate pl-4 text-quiet" title={swatch.note || undefined}>
+        {[swatch.tags.join(", "), swatch.note ? "✎" : ""].filter(Boolean).join(" ")}
+      </td>
+    </tr>
+  );
+});
 
 /** Names in a row, virtualized: only rows near the view are drawn. */
 export function ListView() {
@@ -63,6 +144,8 @@ export function ListView() {
       select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     else select([id]);
   };
+  const acts = useRef<Acts>({ pick, goTo, hover, operate });
+  acts.current = { pick, goTo, hover, operate };
   return (
     <>
       <Sentence label="What this view does">
@@ -111,69 +194,13 @@ export function ListView() {
               const swatch = shown[place];
               if (!swatch) return null;
               return (
-                <tr
+                <SwatchRow
                   key={swatch.id}
-                  aria-selected={chosen.has(swatch.id)}
-                  className={`border-t border-line ${chosen.has(swatch.id) ? "bg-raised" : ""}`}
-                  style={{ height: ROW_PX }}
-                  onPointerEnter={() => hover(swatch.id)}
-                  onPointerLeave={() => hover(null)}
-                >
-                  <td className="pr-3 text-right">
-                    <button
-                      type="button"
-                      aria-label={`Select swatch ${place}`}
-                      className={`min-h-6 min-w-6 text-right ${chosen.has(swatch.id) ? "font-bold" : ""}`}
-                      onClick={(event) => pick(swatch.id, event)}
-                    >
-                      {swatch.slot ?? place}
-                    </button>
-                  </td>
-                  <td>
-                    <button
-                      type="button"
-                      tabIndex={-1}
-                      aria-label={`Select ${swatch.name}`}
-                      onClick={(event) => pick(swatch.id, event)}
-                      className={`flex h-6 w-20 items-center justify-end pr-1.5 ${swatch.alpha === 0 ? "checkered" : ""} ${
-                        chosen.has(swatch.id) ? "shadow-[0_0_0_2px_var(--raised),0_0_0_3.5px_var(--ink)]" : ""
-                      }`}
-                      style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
-                    >
-                      {swatch.locked && (
-                        <Lock
-                          size={13}
-                          aria-label="Locked"
-                          color={swatch.oklch[0] > 0.62 ? "#000" : "#fff"}
-                        />
-                      )}
-                    </button>
-                  </td>
-                  <td className="pr-4">
-                    <NameField
-                      mark={`name-${place}`}
-                      label={`Name of swatch ${place}`}
-                      value={swatch.name}
-                      onRename={(name) => void operate({ kind: "rename_swatch", id: swatch.id, name })}
-                      onNext={() => goTo(place + 1)}
-                      className="w-full text-[14px]"
-                    />
-                  </td>
-                  <td>{swatch.hex}</td>
-                  <td className="whitespace-pre">
-                    {[
-                      swatch.oklch[0].toFixed(2),
-                      swatch.oklch[1].toFixed(3),
-                      swatch.oklch[2].toFixed(0).padStart(3, "\u2007"),
-                    ].join("   ")}
-                  </td>
-                  <td className="text-right">
-                    {swatch.coverage === null ? "" : `${(swatch.coverage * 100).toFixed(1)} %`}
-                  </td>
-                  <td className="max-w-24 truncate pl-4 text-quiet" title={swatch.note || undefined}>
-                    {[swatch.tags.join(", "), swatch.note ? "✎" : ""].filter(Boolean).join(" ")}
-                  </td>
-                </tr>
+                  swatch={swatch}
+                  place={place}
+                  isChosen={chosen.has(swatch.id)}
+                  acts={acts}
+                />
               );
             })}
             {to < rows.length && <tr style={{ height: (rows.length - to) * ROW_PX }} />}
