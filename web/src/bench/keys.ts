@@ -48,7 +48,7 @@ export function useBenchKeys(bench: BenchState) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
-      const { selected, select, setStage } = useScreen.getState();
+      const { selected, selection, select, setStage } = useScreen.getState();
       const command = event.ctrlKey || event.metaKey;
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       const done = () => event.preventDefault();
@@ -88,7 +88,7 @@ export function useBenchKeys(bench: BenchState) {
       } else if (key === "d") {
         void bench.operate({ kind: "duplicate_swatches", ids: selected });
       } else if (key === "l") {
-        const locked = bench.shown.some((swatch) => selected.includes(swatch.id) && !swatch.locked);
+        const locked = bench.shown.some((swatch) => selection.has(swatch.id) && !swatch.locked);
         void bench.operate({ kind: "lock_swatches", ids: selected, locked });
       } else if (key === "F2") {
         done();

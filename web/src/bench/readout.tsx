@@ -65,8 +65,8 @@ function Words({ swatch }: { swatch: Swatch }) {
 /** All about the selected swatch, always open. */
 export function Readout() {
   const { shown, operate, palette } = useBench();
-  const { selected, anchor, select } = useScreen();
-  const currentId = anchor && selected.includes(anchor) ? anchor : selected.at(-1);
+  const { selected, selection, anchor, select } = useScreen();
+  const currentId = anchor && selection.has(anchor) ? anchor : selected.at(-1);
   const place = shown.findIndex((swatch) => swatch.id === currentId);
   const swatch = shown[place];
   const frame = "w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-2.5";

@@ -160,7 +160,7 @@ export function Strip() {
   const { shown, groups, operate, preview, palette } = useBench();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const places = useMemo(() => placesOf(shown, slots), [shown, slots]);
-  const { selected, anchor, select, hover, dragging } = useScreen();
+  const { selected, selection, anchor, select, hover, dragging } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
   const [gap, setGap] = useState<{ at: number; x: number; y: number } | null>(null);
@@ -170,8 +170,7 @@ export function Strip() {
   const [from, to] =
     rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
   const names = new Map(groups.map((group) => [group.id, group.name]));
-  const chosen = useMemo(() => new Set(selected), [selected]);
-  const current = anchor && chosen.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
+  const current = anchor && selection.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
   const label = !isSingle ? "none" : places.length > 40 ? "tick" : "index";
   const focusWanted = useRef(false);
 
@@ -205,7 +204,7 @@ export function Strip() {
   const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     if (event.shiftKey) select(range(id), anchor);
     else if (event.ctrlKey || event.metaKey)
-      select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
+      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     else select([id], id);
   };
   const moveTo = async (ids: string[], index: number) => {
@@ -246,7 +245,7 @@ export function Strip() {
     if (!id || event.button !== 0) return;
     drag.current = { id, x: event.clientX, y: event.clientY, moved: false, gap: -1 };
     box.current?.setPointerCapture(event.pointerId);
-    if (!chosen.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pick(id, event);
+    if (!selection.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pick(id, event);
     document.getElementById(`swatch-${id}`)?.focus({ preventScroll: true });
   };
   const move = (event: PointerEvent) => {
@@ -272,7 +271,7 @@ export function Strip() {
       if (!event.shiftKey && !event.ctrlKey && !event.metaKey) select([state.id], state.id);
       return;
     }
-    const ids = shown.filter((swatch) => useScreen.getState().selected.includes(swatch.id)).map((s) => s.id);
+    const ids = shown.filter((swatch) => useScreen.getState().selection.has(swatch.id)).map((s) => s.id);
     const numbered = slots !== null;
     const moving = numbered
       ? ids.map((id) => shown.find((swatch) => swatch.id === id)?.slot ?? 0)
@@ -287,8 +286,8 @@ export function Strip() {
     if (!isSingle) Object.assign(steps, { ArrowUp: -perRow, ArrowDown: perRow });
     const step = steps[event.key];
     if (step !== undefined && (event.ctrlKey || event.metaKey)) {
-      const ids = shown.filter((swatch) => chosen.has(swatch.id)).map((swatch) => swatch.id);
-      const first = shown.find((swatch) => chosen.has(swatch.id));
+      const ids = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);
+      const first = shown.find((swatch) => selection.has(swatch.id));
       void moveTo(ids, (slots === null ? shown.indexOf(first as Swatch) : (first?.slot ?? 0)) + step);
     } else if (step !== undefined || event.key === "Home" || event.key === "End") {
       const wanted = event.key === "Home" ? 0 : event.key === "End" ? shown.length - 1 : place + (step ?? 0);
@@ -395,7 +394,7 @@ export function Strip() {
                         key={swatch.id}
                         swatch={swatch}
                         index={index}
-                        selected={chosen.has(swatch.id)}
+                        selected={selection.has(swatch.id)}
                         current={swatch.id === current}
                         css={dragging?.id === swatch.id ? dragging.css : null}
                         height={height}

@@ -16,6 +16,8 @@ interface Screen {
   surround: Surround;
   stage: StageId;
   selected: string[];
+  /** The same as a set: asked for every swatch that is drawn. */
+  selection: ReadonlySet<string>;
   anchor: string | null;
   hovered: string | null;
   /** The color of one swatch while a control is being dragged, before it is kept. */
@@ -56,6 +58,7 @@ export const useScreen = create<Screen>((set, get) => ({
   surround: first,
   stage: "reduce",
   selected: [],
+  selection: new Set(),
   anchor: null,
   hovered: null,
   dragging: null,
@@ -79,7 +82,12 @@ export const useScreen = create<Screen>((set, get) => ({
   },
   setStage: (stage) => set({ stage, hovered: null }),
   select: (selected, anchor) =>
-    set({ selected, anchor: anchor === undefined ? (selected.at(-1) ?? null) : anchor, dragging: null }),
+    set({
+      selected,
+      selection: new Set(selected),
+      anchor: anchor === undefined ? (selected.at(-1) ?? null) : anchor,
+      dragging: null,
+    }),
   hover: (hovered) => set({ hovered }),
   drag: (dragging) => set({ dragging }),
   setInk: (ink) => {

@@ -1,5 +1,5 @@
 import { Lock } from "lucide-react";
-import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { placesOf } from "../../bench/strip";
@@ -55,8 +55,9 @@ function linesOf(
   return lines;
 }
 
-function Cell({ place, chips }: { place: Place; chips: boolean }) {
-  const selected = useScreen((screen) => (place.swatch ? screen.selected.includes(place.swatch.id) : false));
+/** One place; drawn again only when it or whether it is selected changes. */
+const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean }) {
+  const selected = useScreen((screen) => (place.swatch ? screen.selection.has(place.swatch.id) : false));
   const { swatch, index } = place;
   if (!swatch)
     return (
@@ -106,11 +107,11 @@ function Cell({ place, chips }: { place: Place; chips: boolean }) {
       )}
     </div>
   );
-}
+});
 
 function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
   const { shown, groups, palette, preview, operate } = useBench();
-  const { selected, select } = useScreen();
+  const { selected, selection, select } = useScreen();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const columns = (preview?.kind === "step" ? preview.proposal.columns : palette.columns) ?? null;
   const [view, setView] = useState({ top: 0, height: 700, width: 900 });
@@ -168,8 +169,8 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
     event.preventDefault();
     const place = shown.findIndex((swatch) => swatch.id === current);
     if (event.ctrlKey || event.metaKey) {
-      const ids = shown.filter((swatch) => selected.includes(swatch.id)).map((swatch) => swatch.id);
-      const first = shown.find((swatch) => selected.includes(swatch.id));
+      const ids = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);
+      const first = shown.find((swatch) => selection.has(swatch.id));
       const from = slots === null ? shown.findIndex((swatch) => swatch.id === ids[0]) : (first?.slot ?? 0);
       const end = (slots ?? shown.length) - ids.length;
       if (ids.length)

@@ -109,13 +109,12 @@ const SwatchRow = memo(function SwatchRow({
 /** Names in a row, virtualized: only rows near the view are drawn. */
 export function ListView() {
   const { shown, groups, operate } = useBench();
-  const { selected, select, hover, anchor } = useScreen();
+  const { selected, selection, select, hover, anchor } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const [view, setView] = useState({ top: 0, height: 600 });
   const from = Math.max(0, Math.floor(view.top / ROW_PX) - AROUND);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
   const to = Math.min(rows.length, Math.ceil((view.top + view.height) / ROW_PX) + AROUND);
-  const chosen = new Set(selected);
   const goTo = (place: number) => {
     const next = shown[place];
     if (!next) return;
@@ -141,7 +140,7 @@ export function ListView() {
         anchor,
       );
     } else if (event.ctrlKey || event.metaKey)
-      select(chosen.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
+      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     else select([id]);
   };
   const acts = useRef<Acts>({ pick, goTo, hover, operate });
@@ -198,7 +197,7 @@ export function ListView() {
                   key={swatch.id}
                   swatch={swatch}
                   place={place}
-                  isChosen={chosen.has(swatch.id)}
+                  isChosen={selection.has(swatch.id)}
                   acts={acts}
                 />
               );

@@ -69,8 +69,7 @@ function Panel({
   round?: boolean;
   axes: [string, string];
 }) {
-  const { selected } = useScreen();
-  const chosen = new Set(selected);
+  const { selection } = useScreen();
   const byId = new Map(dots.map((dot) => [dot.swatch.id, dot]));
   const { width, height } = size;
   return (
@@ -116,7 +115,7 @@ function Panel({
             data-index={index}
             title={`${index} · ${swatch.name} · ${swatch.hex}`}
             className={`absolute -translate-x-1/2 -translate-y-1/2 rounded-full ${
-              chosen.has(swatch.id)
+              selection.has(swatch.id)
                 ? "z-10 shadow-[0_0_0_2px_var(--ground),0_0_0_4px_var(--ink)]"
                 : "shadow-[0_0_0_1px_var(--ground)]"
             }`}

@@ -26,7 +26,7 @@ function Row({ children, onSubmit }: { children: React.ReactNode; onSubmit: () =
 /** Select by rule; all, none and the rest are rules as well. */
 function SelectPanel() {
   const { palette, shown, menus } = useBench();
-  const { selected, select, say } = useScreen();
+  const { selected, selection, select, say } = useScreen();
   const [tolerance, setTolerance] = useState(5);
   const [tag, setTag] = useState("");
   const take = (ids: string[], close: () => void) => {
@@ -68,7 +68,7 @@ function SelectPanel() {
             <TextButton
               onClick={() =>
                 take(
-                  shown.filter((swatch) => !selected.includes(swatch.id)).map((swatch) => swatch.id),
+                  shown.filter((swatch) => !selection.has(swatch.id)).map((swatch) => swatch.id),
                   close,
                 )
               }

@@ -32,7 +32,7 @@ interface Options {
  * range, with Ctrl one more; a drag that begins beside the cells selects what it touches, one that begins on a cell moves.
  */
 export function useCells({ shown, onMove }: Options) {
-  const { selected, anchor, select, hover } = useScreen();
+  const { selected, selection, anchor, select, hover } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<Held | null>(null);
   const [marquee, setMarquee] = useState<Box | null>(null);
@@ -50,7 +50,7 @@ export function useCells({ shown, onMove }: Options) {
         anchor,
       );
     } else if (event.ctrlKey || event.metaKey) {
-      select(selected.includes(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
+      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
     } else select([id], id);
   };
 
@@ -69,7 +69,7 @@ export function useCells({ shown, onMove }: Options) {
       before: adds ? selected : [],
     };
     box.current?.setPointerCapture(event.pointerId);
-    if (id && (!selected.includes(id) || adds)) pick(id, event);
+    if (id && (!selection.has(id) || adds)) pick(id, event);
   };
   const move = (event: PointerEvent) => {
     const state = held.current;

@@ -111,12 +111,12 @@ function KeepReport({ format, report }: { format: FormatChoice; report: Delivery
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
   const { palette, link, showPicture, menus, settle, keeping } = useBench();
-  const { say, selected } = useScreen();
+  const { say, selection } = useScreen();
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
   const [among, setAmong] = useState("all");
   const [options, setOptions] = useState<Record<string, Record<string, string>>>({});
   const format = menus.formats.find((entry) => entry.id === chosen) ?? (menus.formats[0] as FormatChoice);
-  const present = palette.swatches.filter((swatch) => selected.includes(swatch.id));
+  const present = palette.swatches.filter((swatch) => selection.has(swatch.id));
   const ids =
     among === "selected" && present.length > 0 && !format.needs_picture ? present.map((s) => s.id) : null;
   const request: Request = {

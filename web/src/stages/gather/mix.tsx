@@ -16,7 +16,7 @@ const MOST = 12;
 /** Two or more swatches mixed by parts, as paint and as light; any step of the ladder between two can be kept. */
 export function MixView() {
   const { shown, operate } = useBench();
-  const { selected, select } = useScreen();
+  const { selected, selection, select } = useScreen();
   const [paints, setPaints] = useState<Paint[]>([]);
   const [steps, setSteps] = useState(7);
   // Begin with what is selected, if that can be mixed.
@@ -25,7 +25,7 @@ export function MixView() {
     if (selected.length > 1 && selected.length <= MOST)
       setPaints(
         shown
-          .filter((swatch) => selected.includes(swatch.id) && swatch.alpha > 0)
+          .filter((swatch) => selection.has(swatch.id) && swatch.alpha > 0)
           .map((swatch) => ({ id: swatch.id, parts: 1 })),
       );
   }, []);
@@ -61,7 +61,7 @@ export function MixView() {
       [
         ...used,
         ...shown
-          .filter((swatch) => selected.includes(swatch.id) && swatch.alpha > 0)
+          .filter((swatch) => selection.has(swatch.id) && swatch.alpha > 0)
           .filter((swatch) => !used.some((paint) => paint.id === swatch.id))
           .map((swatch) => ({ id: swatch.id, parts: 1 })),
       ].slice(0, MOST),

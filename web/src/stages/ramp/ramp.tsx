@@ -53,10 +53,10 @@ const FEW = 4;
 /** The stops that follow the strip: two or more selected swatches, else the two ends (all of a very short strip). */
 function useStopsFromSelection() {
   const { palette, shown } = useBench();
-  const selected = useScreen((screen) => screen.selected);
+  const selection = useScreen((screen) => screen.selection);
   const ramps = useRamps();
   const known = ramps.ramps[palette.id];
-  const chosen = shown.filter((swatch) => selected.includes(swatch.id)).map((swatch) => swatch.id);
+  const chosen = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);
   const wanted = chosen.length >= 2 ? chosen.slice(0, 16) : null;
   const key = wanted?.join() ?? "";
   const few = shown.length <= FEW ? shown : [shown[0], shown.at(-1)];
