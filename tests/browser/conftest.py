@@ -1,5 +1,7 @@
 """The built interface in headless Chromium, served by this process on the tests' PostgreSQL."""
 
+import signal
+import subprocess
 from collections.abc import Iterator
 from typing import Any
 
@@ -64,11 +66,12 @@ def page(browser: Browser, live_server: Any, settings: Any, transactional_db: No
 
 
 @pytest.fixture
-def worker(page: Page, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def worker(page: Page, monkeypatch: pytest.MonkeyPatch) -> Iterator[subprocess.Popen[bytes]]:
     """A worker process; every picture is large enough to be reduced by it."""
     monkeypatch.setattr(jobs, "JOB_PIXELS", 1000)
     process = start_worker()
-    yield
+    yield process
+    process.send_signal(signal.SIGCONT)
     process.terminate()
     process.wait(timeout=20)
     forget_queue()

@@ -2,6 +2,8 @@
 
 import io
 import re
+import signal
+import subprocess
 import zipfile
 
 import numpy as np
@@ -9,10 +11,11 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from huvren.studio.models import Job
+from huvren.studio.models import Job, JobResult
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.pictures import painted, png
+from tests.workers import until
 
 pytestmark = pytest.mark.usefixtures("worker")
 
@@ -65,7 +68,7 @@ def test_keeping_is_cancelled_and_the_draft_stays(page: Page, picture: bytes) ->
     expect(page.get_by_text("200 swatches")).to_be_visible()
 
 
-def test_a_batch_is_started_cancelled_gone_on_with_and_fetched(page: Page) -> None:
+def test_a_batch_is_started_cancelled_gone_on_with_and_fetched(page: Page, worker: subprocess.Popen[bytes]) -> None:
     page.goto("/")
     expect(page.get_by_text("Begin with a picture")).to_be_visible()
     send(page, "Moth one.png", "Moth two.png", "Moth three.png", "Moth four.png", height=600)
@@ -76,8 +79,13 @@ def test_a_batch_is_started_cancelled_gone_on_with_and_fetched(page: Page) -> No
     scan(page)
     page.get_by_role("button", name="Start").click()
     work = page.get_by_role("region", name="At work")
+    # The worker is held between two pictures, so that it cannot be done before the click.
+    until(JobResult.objects.exists)
+    worker.send_signal(signal.SIGSTOP)
     expect(work.get_by_text(re.compile("[1-3] of 4"))).to_be_visible()
     work.get_by_role("button", name="Cancel").click()
+    expect(work.get_by_role("button", name="Cancel")).to_have_count(0)
+    worker.send_signal(signal.SIGCONT)
     expect(work.get_by_text("called off", exact=False)).to_be_visible()
     page.reload()
     work.get_by_role("button", name="Go on").click()
