@@ -65,7 +65,7 @@ export function Bench({ id }: { id: string }) {
 function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const { change, saveState } = useChanges(palette.id);
   const queries = useQueryClient();
-  const [looked, showPicture] = useState<string | null>(null);
+  const [looked, showPicture] = useState(() => new URLSearchParams(location.search).get("picture"));
   const link = palette.links.find((entry) => entry.picture.id === looked) ?? palette.links[0];
   const { preview, draft, setDraft, discard, problem, busy } = usePreview(palette.id, palette.revision);
   const recipe = draft?.kind === "reduce" ? draft.recipe : null;

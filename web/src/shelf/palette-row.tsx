@@ -1,6 +1,7 @@
 import type { PaletteCard } from "../api/client";
 import { go } from "../shell/path";
 import { TextButton } from "../ui/button";
+import { HexBand } from "../ui/chips";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
 import { StarButton } from "./star";
@@ -30,18 +31,7 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
         className="block w-full text-left outline-offset-4"
       >
         <span className="flex h-14 overflow-hidden">
-          {card.hexes.length === 0 ? (
-            <span className="hatched grow" />
-          ) : (
-            card.hexes.map((hex, place) => (
-              <span
-                // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-                key={place}
-                className={`grow ${hex.endsWith("00") && hex.length === 9 ? "checkered" : ""}`}
-                style={hex.length === 9 && hex.endsWith("00") ? undefined : { background: hex }}
-              />
-            ))
-          )}
+          {card.hexes.length === 0 ? <span className="hatched grow" /> : <HexBand hexes={card.hexes} />}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
         <span className="mt-1.5 block truncate pr-40 text-[15px] font-semibold group-hover:underline">

@@ -20,7 +20,7 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
     if (chosen) return toggle(card.id);
     try {
       const palette = card.palettes[0] ?? (await makePalette(card.id));
-      if (palette) go(`/palettes/${palette}`);
+      if (palette) go(`/palettes/${palette}?picture=${card.id}`);
     } catch (error) {
       say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
     }

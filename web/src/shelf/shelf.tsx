@@ -161,7 +161,7 @@ export function Shelf() {
               <h2 id="pictures" className="mb-3 text-[15px] font-semibold">
                 Pictures
               </h2>
-              <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(215px,1fr))] gap-x-5 gap-y-5 p-0">
+              <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
                 {pictures.map((card) => (
                   <PictureTile key={card.id} card={card} trash={trash} />
                 ))}

@@ -26,6 +26,21 @@ export function stripes(swatches: readonly Drawn[], colorOf: (swatch: Drawn) => 
   return `linear-gradient(to right, ${parts.join(", ")})`;
 }
 
+/** The colors of a palette's card; a clear one is checkered. */
+export function HexBand({ hexes }: { hexes: readonly string[] }) {
+  return hexes.map((hex, place) => {
+    const clear = hex.length === 9 && hex.endsWith("00");
+    return (
+      <span
+        // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
+        key={place}
+        className={`grow ${clear ? "checkered" : ""}`}
+        style={clear ? undefined : { background: hex }}
+      />
+    );
+  });
+}
+
 /** A palette as a plain band of its colors, to look at. */
 export function Band({ swatches, label, height = 40, marked }: StripProps) {
   if (swatches.length === 0)

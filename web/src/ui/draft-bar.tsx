@@ -10,7 +10,8 @@ export function DraftBar({
 }: {
   children: ReactNode;
   canKeep: boolean;
-  label: string;
+  /** Left out where there is nothing that could be kept. */
+  label: string | null;
 }) {
   const { draft, discard, keep, busy } = useBench();
   return (
@@ -22,9 +23,11 @@ export function DraftBar({
           Put back
         </Button>
       )}
-      <Button primary disabled={!canKeep || busy} onClick={() => void keep()} title="Make this step (K)">
-        {label}
-      </Button>
+      {label && (
+        <Button primary disabled={!canKeep || busy} onClick={() => void keep()} title="Make this step (K)">
+          {label}
+        </Button>
+      )}
     </div>
   );
 }

@@ -12,7 +12,7 @@ from huvren.core.palette.values import Palette, Swatch, Usage, clean_name
 
 @operation
 class AddSwatches(Operation):
-    """Read one or many colors from `text` and put them in after index `after` (the end where it is left out)."""
+    """Read one or many colors from `text` and put them in after index `after`, in its group; else at the end, in none."""
 
     summary: ClassVar[str] = "Add swatches by typing colors"
     kind: Literal["add_swatches"] = "add_swatches"
@@ -24,7 +24,7 @@ class AddSwatches(Operation):
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         at = len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
-        group = palette.swatches[at - 1].group if at else None
+        group = palette.swatches[at - 1].group if at and self.after is not None else None
         namer = Namer(swatch.name for swatch in palette.swatches)
         named = parse_named_colors(self.text)
         words = suggest_names([color for color, _ in named])

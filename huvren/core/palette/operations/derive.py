@@ -31,9 +31,8 @@ class DeriveSwatches(Operation):
         namer = Namer(swatch.name for swatch in palette.swatches)
         wanted = clean_name(self.group, "group name")
         group = Group(Namer(g.name for g in palette.groups).give(wanted), new_id()) if wanted else None
-        last = palette.swatches[-1].group if palette.swatches else None
         made = [
-            Swatch(color, namer.give(name or word), group=group.id if group else last)
+            Swatch(color, namer.give(name or word), group=group.id if group else None)
             for (color, name), word in zip(named, words, strict=True)
         ]
         if group is None:

@@ -4,7 +4,12 @@ import { PictureChoice } from "../reduce/picture-choice";
 import { usePainted } from "../reduce/use-painted";
 
 /** The linked picture as it is and as the draft would paint it. */
-export function BeforeAndAfter({ sides = ["before", "after"] }: { sides?: readonly [string, string] }) {
+export function BeforeAndAfter({
+  sides = ["before", "after"],
+}: {
+  /** Names of the two; null where there is nothing to compare yet. */
+  sides?: readonly [string, string] | null;
+}) {
   const { palette, link, preview, shown } = useBench();
   const before = usePainted(palette.id, link, null, palette.swatches);
   const after = usePainted(palette.id, link, preview, shown);
@@ -16,9 +21,9 @@ export function BeforeAndAfter({ sides = ["before", "after"] }: { sides?: readon
       height={link.picture.height}
       original={before.painted?.canvas ?? null}
       originalVersion={before.painted?.version ?? 0}
-      result={after.painted?.canvas ?? null}
+      result={sides ? (after.painted?.canvas ?? null) : null}
       version={after.painted?.version ?? 0}
-      sides={sides}
+      sides={sides ?? ["as it is", "as it is"]}
       corner={palette.links.length > 1 && <PictureChoice />}
     />
   );

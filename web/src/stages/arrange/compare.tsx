@@ -5,7 +5,7 @@ import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { DraftBar, Figure } from "../../ui/draft-bar";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
-import { type Other, OtherPaletteWord } from "./other-palette";
+import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "./other-palette";
 
 const WAYS = [
   {
@@ -108,10 +108,12 @@ export function CompareView() {
         )}
       </DraftBar>
       {other === null ? (
-        <p className="text-quiet">
-          Choose another palette of your shelf in the sentence above: each swatch is shown with its nearest
-          there.
-        </p>
+        <>
+          <p className="mb-2 text-[13px] text-quiet">
+            Choose the other palette: each swatch is then shown with its nearest there.
+          </p>
+          <ShelfPalettes wide onChoose={async (chosen) => setOther(await fetchOther(chosen))} />
+        </>
       ) : (
         <ul
           aria-label="Each swatch and its nearest"

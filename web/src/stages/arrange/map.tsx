@@ -34,7 +34,38 @@ function onField(swatch: Swatch): [number, number] {
   return [across, 1 - lightness];
 }
 
-function Links({ dots, within, byId }: { dots: Dot[]; within: number; byId: Map<string, Dot> }) {
+type Point = { x: number; y: number };
+
+/** The pieces of a line between two dots; one that is shorter over the ends of the hue goes out there and comes in. */
+export function pieces(
+  from: Point,
+  to: Point,
+  hues: { left: number; right: number } | null,
+): [Point, Point][] {
+  const span = hues ? hues.right - hues.left : 0;
+  const isShorterOver = hues && Math.min(from.x, to.x) >= hues.left && Math.abs(from.x - to.x) > span / 2;
+  if (!isShorterOver) return [[from, to]];
+  const [west, east] = from.x < to.x ? [from, to] : [to, from];
+  const toWest = west.x - hues.left;
+  const toEast = hues.right - east.x;
+  const y = west.y + ((east.y - west.y) * toWest) / Math.max(toWest + toEast, 1e-9);
+  return [
+    [west, { x: hues.left, y }],
+    [east, { x: hues.right, y }],
+  ];
+}
+
+function Links({
+  dots,
+  within,
+  byId,
+  hues,
+}: {
+  dots: Dot[];
+  within: number;
+  byId: Map<string, Dot>;
+  hues: { left: number; right: number } | null;
+}) {
   const { shown } = useBench();
   return (
     <>
@@ -45,8 +76,19 @@ function Links({ dots, within, byId }: { dots: Dot[]; within: number; byId: Map<
         if (!end || near === null || near === undefined || near > within) return null;
         return (
           <g key={dot.swatch.id}>
-            <line x1={dot.x} y1={dot.y} x2={end.x} y2={end.y} stroke="#fff" strokeWidth={4.5} />
-            <line x1={dot.x} y1={dot.y} x2={end.x} y2={end.y} stroke="#000" strokeWidth={2} />
+            {[["#fff", 4.5] as const, ["#000", 2] as const].map(([stroke, wide]) =>
+              pieces(dot, end, hues).map(([from, to]) => (
+                <line
+                  key={`${stroke}-${from.x}`}
+                  x1={from.x}
+                  y1={from.y}
+                  x2={to.x}
+                  y2={to.y}
+                  stroke={stroke}
+                  strokeWidth={wide}
+                />
+              )),
+            )}
           </g>
         );
       })}
@@ -128,7 +170,12 @@ function Panel({
           width={width}
           height={height}
         >
-          <Links dots={dots} within={within} byId={byId} />
+          <Links
+            dots={dots}
+            within={within}
+            byId={byId}
+            hues={round ? null : { left: width * NEUTRALS, right: width }}
+          />
         </svg>
         <span className="absolute -bottom-5 left-0 text-[11px] text-quiet">{axes[0]}</span>
         <span className="absolute -bottom-5 right-0 text-[11px] text-quiet">{axes[1]}</span>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { HexBand } from "../../ui/chips";
 import { PanelWord } from "../../ui/sentence";
 
 /** A palette of the shelf, in its lossless form. */
@@ -19,6 +20,57 @@ export async function fetchDocument(id: string, step?: number): Promise<Record<s
   return answer.document;
 }
 
+/** The other palettes of the shelf, to choose one: in a panel, or `wide` over a view. */
+export function ShelfPalettes({
+  current,
+  wide = false,
+  onChoose,
+}: {
+  /** Id of the one that is chosen. */
+  current?: string | undefined;
+  wide?: boolean;
+  onChoose: (palette: { id: string; name: string }) => void;
+}) {
+  const { palette } = useBench();
+  const shelf = useQuery({
+    queryKey: ["shelf", false],
+    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+  });
+  if (!shelf.data) return null;
+  const cards = shelf.data.palettes.filter((card) => card.count > 0 && card.id !== palette.id);
+  if (cards.length === 0)
+    return <p className="text-[13px] text-quiet">There is no other palette on the shelf yet.</p>;
+  return (
+    <ul
+      aria-label="Palettes of the shelf"
+      className={`m-0 grid min-h-0 list-none overflow-y-auto ${
+        wide
+          ? "grid-cols-[repeat(auto-fill,minmax(260px,1fr))] content-start gap-x-6 gap-y-4 p-1"
+          : "max-h-72 gap-2 p-0.5"
+      }`}
+    >
+      {cards.map((card) => (
+        <li key={card.id}>
+          <button
+            type="button"
+            className="block w-full text-left outline-offset-2"
+            onClick={() => onChoose({ id: card.id, name: card.name })}
+          >
+            <span className={`flex ${wide ? "h-9" : "h-5"}`}>
+              <HexBand hexes={card.hexes} />
+            </span>
+            <span
+              className={`block truncate text-[13px] ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
+            >
+              {card.name} <span className="font-normal text-quiet">{card.count}</span>
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** A word that chooses another palette of the shelf. */
 export function OtherPaletteWord({
   label,
@@ -29,40 +81,13 @@ export function OtherPaletteWord({
   other: Other | null;
   onChoose: (other: Other) => void;
 }) {
-  const { palette } = useBench();
-  const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
-  });
-  const cards = (shelf.data?.palettes ?? []).filter((card) => card.count > 0 && card.id !== palette.id);
   return (
     <PanelWord label={label} text={other?.name ?? "another palette"}>
-      {cards.length === 0 && (
-        <p className="text-[13px] text-quiet">There is no other palette on the shelf yet.</p>
-      )}
-      <ul className="m-0 grid max-h-72 list-none gap-2 overflow-y-auto p-0.5">
-        {cards.map((card) => (
-          <li key={card.id}>
-            <button
-              type="button"
-              className="block w-full text-left"
-              onClick={async () =>
-                onChoose({ id: card.id, name: card.name, document: await fetchDocument(card.id) })
-              }
-            >
-              <span className="flex h-5">
-                {card.hexes.map((hex, place) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-                  <span key={place} className="grow" style={{ background: hex.slice(0, 7) }} />
-                ))}
-              </span>
-              <span className={`text-[13px] ${card.id === other?.id ? "font-semibold" : ""}`}>
-                {card.name} <span className="text-quiet">{card.count}</span>
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      <ShelfPalettes current={other?.id} onChoose={async (chosen) => onChoose(await fetchOther(chosen))} />
     </PanelWord>
   );
+}
+
+export async function fetchOther({ id, name }: { id: string; name: string }): Promise<Other> {
+  return { id, name, document: await fetchDocument(id) };
 }

@@ -68,7 +68,7 @@ export function VariantsView() {
       </Sentence>
       <DraftBar
         canKeep={Boolean(lookedAt && preview?.kind === "step" && preview.proposal.changes)}
-        label={lookedAt ? `Show ${lookedAt.name}` : "Show it"}
+        label={lookedAt ? `Show ${lookedAt.name}` : palette.variants.length ? "Show it" : null}
       >
         {palette.variants.length === 0
           ? "No variants yet"
@@ -125,7 +125,7 @@ export function VariantsView() {
         </div>
         {link && (
           <div className="flex min-h-0 flex-col">
-            <BeforeAndAfter sides={[shownName, lookedAt?.name ?? shownName]} />
+            <BeforeAndAfter sides={lookedAt ? [shownName, lookedAt.name] : null} />
           </div>
         )}
       </div>

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { client, lookInto, type Recipe, unwrap } from "../../api/client";
 import { useBench } from "../../bench/context";
@@ -6,9 +5,11 @@ import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
 import { Slider } from "../../ui/slider";
+import { ShelfPalettes } from "../arrange/other-palette";
 
 type Change = (part: Partial<Recipe>) => void;
 
+const MOST_LISTED = 1024;
 const DEPTHS = ["3-3-2", "4-4-4", "5-5-5", "5-6-5", "6x6x6", "2x2x2"];
 
 /** Locked swatches, and solid colors that must be there. */
@@ -74,19 +75,15 @@ function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
 
 /** The list that colors are taken from: any palette of the shelf, or a file. */
 function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const { palette } = useBench();
   const say = useScreen((screen) => screen.say);
   const file = useRef<HTMLInputElement>(null);
-  const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
-  });
   const take = async (id: string) => {
     const found = await unwrap(
       client.GET("/api/palettes/{palette_id}", { params: { path: { palette_id: id } } }),
     );
+    const opaque = found.swatches.filter((swatch) => swatch.alpha > 0);
     onChange({
-      listed: found.swatches.filter((swatch) => swatch.alpha > 0).map((swatch) => swatch.hex.slice(0, 7)),
+      listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, MOST_LISTED),
       list_name: found.name,
     });
   };
@@ -96,7 +93,7 @@ function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
       if (!reading) return;
       const opaque = reading.swatches.filter((swatch) => swatch.alpha > 0);
       onChange({
-        listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, 1024),
+        listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, MOST_LISTED),
         list_name: chosen.name.slice(0, 200),
       });
     } catch (error) {
@@ -120,25 +117,7 @@ function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
           }}
         />
       </p>
-      <ul className="m-0 grid max-h-64 list-none gap-2 overflow-y-auto p-0.5">
-        {(shelf.data?.palettes ?? [])
-          .filter((card) => card.count > 0 && card.id !== palette.id)
-          .map((card) => (
-            <li key={card.id}>
-              <button type="button" className="block w-full text-left" onClick={() => void take(card.id)}>
-                <span className="flex h-5">
-                  {card.hexes.map((hex, place) => (
-                    // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-                    <span key={place} className="grow" style={{ background: hex.slice(0, 7) }} />
-                  ))}
-                </span>
-                <span className={`text-[13px] ${card.name === recipe.list_name ? "font-semibold" : ""}`}>
-                  {card.name} <span className="text-quiet">{card.count}</span>
-                </span>
-              </button>
-            </li>
-          ))}
-      </ul>
+      <ShelfPalettes onChoose={({ id }) => void take(id)} />
     </PanelWord>
   );
 }
