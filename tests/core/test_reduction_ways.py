@@ -23,9 +23,9 @@ from huvren.core.reduction.dithers import DITHERS, Target
 from huvren.core.reduction.dithers import floyd_steinberg as fs
 from huvren.core.reduction.dithers.blue_noise import tile as blue_noise_tile
 from huvren.core.reduction.dithers.clustered_dot import dots
-from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, diffuse, diffuse_exactly
+from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, carrying_reach, diffuse, diffuse_by_color
 from huvren.core.reduction.dithers.kernels import KERNELS
-from huvren.core.reduction.dithers.row_by_row import FINE, LEVEL_MIDDLE, LEVEL_OF_FINE
+from huvren.core.reduction.dithers.row_by_row import FINE, LAB_LEVELS, LEVEL_MIDDLE, LEVEL_OF_FINE
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, oklab_of_rgb
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.nearest import nearest_centers
@@ -265,13 +265,16 @@ def target_of(rgba: np.ndarray, rgb: np.ndarray, **more: object) -> Target:
 BLACK_WHITE = np.array([[0, 0, 0], [255, 255, 255]], np.uint8)
 
 
-def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in_cells: bool) -> np.ndarray:
+def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in_oklab: bool = False) -> np.ndarray:
     """Error diffusion between black and white as it is published, pixel by pixel in Python.
 
-    in_cells : whether the nearer of the two is looked up for the middle of a grid cell, as the quick loop does.
+    The nearer of the two is looked up for the middle of a grid cell, as the loops do.
     """
     target = target_of(rgba, BLACK_WHITE)
-    ranges = carrying_range(target)
+    ranges = carrying_range(target)[:, :3]
+    if in_oklab:
+        lightness = oklab_of_rgb(np.arange(256, dtype=np.uint8)[:, None].repeat(3, axis=1))[:, 0]
+        ranges = lightness[:, None] + np.array([0, -1, 1]) * carrying_reach(target)[0]
     height, width = rgba.shape[:2]
     errors = np.zeros((height + 4, width + 8))
     result = np.zeros((height, width), int)
@@ -281,16 +284,17 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in
             low, high = ranges[rgba[y, x, 0], 1:3]
             value = np.clip(ranges[rgba[y, x, 0], 0] + errors[y, x + 4], low, high)
             shown = np.clip(value, 0, 1)
-            if in_cells:
-                shown = LEVEL_MIDDLE[LEVEL_OF_FINE[int(np.float32(shown) * np.float32(FINE - 1) + np.float32(0.5))]]
-            lightness = np.cbrt(shown)
-            result[y, x] = int(lightness > 0.5)
+            if in_oklab:
+                result[y, x] = int(int(shown * (LAB_LEVELS - 1) + 0.5) / (LAB_LEVELS - 1) > 0.5)
+            else:
+                middle = LEVEL_MIDDLE[LEVEL_OF_FINE[int(np.float32(shown) * np.float32(FINE - 1) + np.float32(0.5))]]
+                result[y, x] = int(np.cbrt(middle) > 0.5)
             for down, onward, part in kernel:
                 errors[y + down, x + 4 + step * onward] += (value - result[y, x]) * part / divisor
     return result
 
 
-@pytest.mark.parametrize("loop", [diffuse, diffuse_exactly])
+@pytest.mark.parametrize("loop", [diffuse, diffuse_by_color])
 @pytest.mark.parametrize("serpentine", [True, False])
 @pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
 def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Callable[..., np.ndarray]) -> None:
@@ -298,7 +302,71 @@ def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Calla
     gray = np.random.default_rng(7).integers(40, 200, (9, 11)).astype(np.uint8)
     rgba = opaque(gray[..., None].repeat(3, axis=2))
     ours = loop(target_of(rgba, BLACK_WHITE, serpentine=serpentine), kernel, divisor)
-    assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine, loop is diffuse))
+    assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine))
+
+
+@pytest.mark.parametrize("serpentine", [True, False])
+@pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
+def test_diffusion_in_oklab_is_the_published_one(name: str, serpentine: bool) -> None:
+    kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
+    gray = np.random.default_rng(8).integers(30, 220, (9, 11)).astype(np.uint8)
+    rgba = opaque(gray[..., None].repeat(3, axis=2))
+    ours = diffuse(target_of(rgba, BLACK_WHITE, serpentine=serpentine, working="oklab"), kernel, divisor)
+    assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine, in_oklab=True))
+
+
+def exactly(target: Target, kernel: Kernel, divisor: int) -> np.ndarray:
+    """Serpentine error diffusion that looks for the nearest color without rounding, pixel by pixel in Python."""
+    in_oklab = target.working == "oklab"
+    height, width = target.rgba.shape[:2]
+    space = "oklab" if in_oklab else "srgb-linear"
+    values = convert(target.rgba[..., :3] / 255, "srgb", space)
+    palette = convert(target.rgb / 255, "srgb", space)
+    ranges, reach = carrying_range(target)[:, 1:3], carrying_reach(target)
+    errors = np.zeros((height + 4, width + 8, 3))
+    result = np.zeros((height, width), int)
+    for y in range(height):
+        step = -1 if y % 2 else 1
+        for x in range(width)[::step]:
+            low, high = (values[y, x] - reach, values[y, x] + reach) if in_oklab else ranges[target.rgba[y, x, :3]].T
+            value = np.clip(values[y, x] + errors[y, x + 4], low, high)
+            seen = value if in_oklab else convert(np.clip(value, 0, 1), "srgb-linear", "oklab")
+            result[y, x] = np.linalg.norm(target.oklab - seen, axis=1).argmin()
+            for down, onward, part in kernel:
+                errors[y + down, x + 4 + step * onward] += (value - palette[result[y, x]]) * part / divisor
+    return result
+
+
+@pytest.mark.parametrize("working", ["linear", "oklab"])
+@pytest.mark.parametrize("colors", [5, 24])
+def test_a_rounded_nearest_color_costs_nothing_from_afar(working: str, colors: int) -> None:
+    """8×8 means of the result lie as near to those of the picture as without the grid's rounding."""
+    rgba = opaque(plate_lamplight()[150:198, 380:460])
+    rgb = reduce_picture(rgba, ReduceRecipe(colors=colors)).rgb
+    target = target_of(rgba, rgb, working=working)
+
+    def afar(shown: np.ndarray) -> np.ndarray:
+        space = "srgb-linear" if working == "linear" else "oklab"
+        return np.asarray(convert(shown / 255, "srgb", space)).reshape(6, 8, 10, 8, 3).mean(axis=(1, 3))
+
+    def off(indices: np.ndarray) -> float:
+        return float(np.linalg.norm(afar(rgb[indices]) - afar(rgba[..., :3]), axis=-1).mean())
+
+    exact = off(exactly(target, fs.KERNEL, 16))
+    assert off(diffuse_by_color(target, fs.KERNEL, 16)) < exact * 1.1
+    assert exact < off(DITHERS["none"].lay_out(target))
+
+
+def test_flats_pass_no_error_on() -> None:
+    """A clean flat between two dithered parts: what the one part passes on ends at its edge."""
+    rgba = opaque(np.full((16, 48, 3), 120, np.uint8))
+    rgba[:, 16:32, :3] = 255
+    target = target_of(rgba, BLACK_WHITE)
+    flat = target.histogram.rgb()[:, 0] == 255
+    indices = diffuse(target_of(rgba, BLACK_WHITE, flat=flat, serpentine=False), fs.KERNEL, 16)
+    assert (indices[:, 16:32] == 1).all()
+    alone = diffuse_by_color(target_of(rgba[:, :16], BLACK_WHITE, serpentine=False), fs.KERNEL, 16)
+    assert np.array_equal(indices[:, :16], alone)
 
 
 @pytest.mark.parametrize(
