@@ -319,7 +319,9 @@ def command_shots(options: argparse.Namespace) -> int:
 
 
 def command_huvren(options: argparse.Namespace) -> int:
+    """The command line; files are meant where it was called, not where the checkout is."""
     set_up_python(development=False)
+    os.chdir(os.environ.get("HUVREN_CALLED_FROM", ROOT))
     os.execve(PYTHON, [str(PYTHON), "-m", "huvren.cli", *options.rest], environment())
 
 

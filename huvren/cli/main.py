@@ -5,6 +5,7 @@ Exit status: 0 done, 1 bad input (one sentence on standard error), 2 wrong use.
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -100,7 +101,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
     options = build_parser().parse_args(arguments)
     try:
-        return int(options.run(options))
+        status = int(options.run(options))
+        sys.stdout.flush()
+        return status
     except HuvrenError as error:
         print(f"huvren: {error}", file=sys.stderr)
         return 1
+    except BrokenPipeError:
+        # Whoever reads the lines has seen enough. What Python flushes when it ends goes nowhere then.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0

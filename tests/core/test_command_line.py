@@ -1,6 +1,9 @@
 """The `huvren` command, run in this process with real files."""
 
 import json
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import numpy as np
@@ -275,3 +278,38 @@ def test_progress_is_shown_on_a_terminal_only(
     shown = capsys.readouterr().err
     assert "plate.png: choosing colors  26%" in shown
     assert shown.endswith("100%\r\033[K")
+
+
+def test_a_reader_that_has_seen_enough_is_no_error(tmp_path: Path) -> None:
+    """As in `huvren curve … | head -1`: the pipe is closed before all lines are written."""
+    Image.fromarray(painted(64, 64)).save(tmp_path / "plate.png")
+    reading, writing = os.pipe()
+    os.close(reading)
+    ended = subprocess.run(
+        [sys.executable, "-m", "huvren.cli", "curve", str(tmp_path / "plate.png")], stdout=writing, stderr=subprocess.PIPE
+    )
+    os.close(writing)
+    assert (ended.returncode, ended.stderr) == (0, b"")
+
+
+def test_files_are_meant_where_the_command_is_called(tmp_path: Path) -> None:
+    Image.fromarray(painted(24, 32)).save(tmp_path / "plate.png")
+    script = Path(__file__).resolve().parents[2] / "run"
+    ended = subprocess.run(
+        [script, "huvren", "reduce", "plate.png", "--colors", "4", "--out", "short.png"], cwd=tmp_path, capture_output=True
+    )
+    assert ended.returncode == 0, ended.stderr
+    with Image.open(tmp_path / "short.png") as image:
+        assert image.size == (32, 24)
+
+
+def test_a_palette_paints_a_picture_as_it_is(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    Image.fromarray(painted(24, 32)).save(tmp_path / "plate.png")
+    (tmp_path / "inks.hex").write_text("202020\nf0f0e0\nb06030\n")
+    status, said, _ = run(
+        capsys, "reduce", tmp_path / "plate.png", "--palette", tmp_path / "inks.hex", "--out", tmp_path / "o.png", "--json"
+    )
+    assert status == 0
+    assert [color["hex"] for color in json.loads(said)["colors"]] == ["#202020", "#f0f0e0", "#b06030"]
+    status, _, problem = run(capsys, "reduce", tmp_path / "plate.png", "--chooser", "as-it-is", "--out", tmp_path / "o.png")
+    assert (status, problem) == (1, "huvren: There is no palette with a color to take as it is. Choose colors another way.\n")
