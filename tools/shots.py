@@ -81,8 +81,17 @@ def batch(page: Page, base: str) -> None:
     page.get_by_role("button", name="Start").click()
     page.get_by_text("3 reduced").wait_for()
     page.get_by_role("button", name="Select", exact=True).click()
-    page.get_by_role("button", name=re.compile("^Plate 4.*png")).click()
+    page.get_by_role("button", name=re.compile("^Plate 4, tail.*png")).click()
     page.wait_for_timeout(500)
+
+
+def pictures(page: Page, base: str) -> None:
+    _open(page, base, "Plate 4, lamplight")
+    page.get_by_role("button", name=re.compile("^Picture: ")).click()
+    page.get_by_role("button", name=re.compile("^Plate 4, tail")).click()
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name=re.compile("^Picture: ")).click()
+    page.wait_for_timeout(900)
 
 
 def pick(page: Page, base: str) -> None:
@@ -173,6 +182,7 @@ def deliver_mid(page: Page, base: str) -> None:
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "curve": curve, "proofs": proofs,
+    "pictures": pictures,
     "gather": gather, "pick": pick, "mix": mix, "arrange": arrange, "map": map_of, "twins": twins, "adjust": adjust,
     "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid, "batch": batch,
 }  # fmt: skip
