@@ -63,7 +63,7 @@ def cube_root(value):
     for _ in range(3):
         cubed = guess * guess * guess
         guess = guess * (cubed + 2 * size) / (2 * cubed + size + 1e-300)
-    return np.copysign(guess if size > 0 else 0.0, value)
+    return np.copysign(0.0 if size == 0 else guess, value)
 
 
 @njit(inline="always")
