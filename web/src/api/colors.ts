@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { client, type Description, unwrap } from "./client";
 import { Newest } from "./newest";
 
@@ -20,6 +20,24 @@ export function describe(color: ColorIn, signal?: AbortSignal): Promise<Descript
       signal: signal ?? null,
     }),
   ) as Promise<Description>;
+}
+
+const SETTLE_MS = 150;
+
+/**
+ * A value once it rests, while `moves` says that it is about to change again: what is only looked at need not be asked
+ * for at every step of a preview, which it would hold up.
+ */
+export function useRested<Value>(value: Value, key: string, moves: boolean): Value {
+  const [rested, setRested] = useState({ value, key });
+  const latest = useRef(value);
+  latest.current = value;
+  useEffect(() => {
+    if (key === rested.key) return;
+    const timer = setTimeout(() => setRested({ value: latest.current, key }), moves ? SETTLE_MS : 0);
+    return () => clearTimeout(timer);
+  }, [key, moves, rested.key]);
+  return moves && key !== rested.key ? rested.value : value;
 }
 
 /** A color in every space of the editor and every notation, as the server works it out. */

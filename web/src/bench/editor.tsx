@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Description, Swatch } from "../api/client";
-import { type ColorIn, describe, useDescription, useLiveDescription } from "../api/colors";
+import { type ColorIn, describe, useDescription, useLiveDescription, useRested } from "../api/colors";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { ActionPanel } from "../ui/sentence";
@@ -223,7 +223,7 @@ function ChannelRow({
 
 /** The color of one swatch: planes, sliders, numbers, any notation; what it was and what it is. */
 export function Editor({ swatch }: { swatch: Swatch }) {
-  const { operate, menus, shown } = useBench();
+  const { operate, menus, shown, draft } = useBench();
   const {
     dragging,
     drag,
@@ -240,11 +240,11 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const [hold, setHold] = useState(false);
   const [hex, setHex] = useState(swatch.hex);
   const [began] = useState(swatch.hex);
-  const kept: ColorIn = { space: swatch.space, coords: swatch.coords, alpha: swatch.alpha };
-  const base = useDescription(kept).data;
+  const rested = useRested(swatch, `${swatch.id} ${swatch.hex}`, draft?.kind === "reduce");
+  const base = useDescription({ space: rested.space, coords: rested.coords, alpha: rested.alpha }).data;
   const moved = useLiveDescription(live);
   const description = moved?.description ?? base;
-  const compare = useCompare(began.slice(0, 7), swatch.hex.slice(0, 7));
+  const compare = useCompare(began.slice(0, 7), rested.hex.slice(0, 7));
   const nearest = swatch.nearest === null || swatch.nearest === undefined ? null : shown[swatch.nearest];
   const planes = menus.planes.filter((plane) => !plane.is_round);
   const plane = planes.find((entry) => entry.id === planeId) ?? planes[0];

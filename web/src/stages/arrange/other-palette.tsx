@@ -62,7 +62,11 @@ export function ShelfPalettes({
             <span
               className={`block truncate text-[13px] ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
             >
-              {card.name} <span className="font-normal text-quiet">{card.count}</span>
+              {card.name}{" "}
+              <span className="font-normal text-quiet">
+                {card.count}
+                {wide && (card.count === 1 ? " swatch" : " swatches")}
+              </span>
             </span>
           </button>
         </li>
