@@ -1837,7 +1837,7 @@ export interface components {
         };
         /**
          * AddSwatches
-         * @description Read one or many colors from `text` and put them in after index `after` (the end where it is left out).
+         * @description Read one or many colors from `text` and put them in after index `after`, in its group; else at the end, in none.
          */
         AddSwatches: {
             /**
