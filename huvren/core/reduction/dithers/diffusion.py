@@ -70,14 +70,19 @@ def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]
-    spans = np.linalg.norm(target.oklab[:, None] - target.oklab[None], axis=-1)
+    # In OKLab only the light of each byte is read from the ranges.
+    ranges = np.repeat(LINEAR_OF_BYTE[:, None], 5, axis=1) if in_oklab else carrying_range(target)
+    limited = bool(np.isfinite(target.pair_limit))
+    too_far = np.zeros((1, 1), dtype=bool)
+    if limited:
+        too_far = np.linalg.norm(target.oklab[:, None] - target.oklab[None], axis=-1) > target.pair_limit
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
     orders, distances = order_centers(target.oklab)
     diffuse_colors(
-        as_words(target.rgba), np.uint32(histogram.alpha_threshold), carrying_range(target), carrying_reach(target), palette,
+        as_words(target.rgba), np.uint32(histogram.alpha_threshold), ranges, carrying_reach(target), palette,
         target.oklab, kernel_rows(kernel, divisor, target.strength), in_oklab,
         np.zeros(1, dtype=bool) if target.flat is None else target.flat, target.flat is not None,
-        spans > target.pair_limit, bool(np.isfinite(target.pair_limit)), np.uint8(max(target.transparent, 0)), target.serpentine,
+        too_far, limited, np.uint8(max(target.transparent, 0)), target.serpentine,
         LEVEL_OF_FINE, grid_points(), orders, distances, target.nearest, histogram.bits, histogram.ranks, indices,
     )  # fmt: skip
     return indices
