@@ -37,8 +37,13 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def page(browser: Browser, live_server: Any, settings: Any, transactional_db: None) -> Iterator[Page]:
-    """A signed-in artist's page. Fails on console errors and on requests to any other origin."""
+def page(request: pytest.FixtureRequest, browser: Browser, live_server: Any, settings: Any, transactional_db: None) -> Iterator[Page]:
+    """A signed-in artist's page. Fails on console errors and on requests to any other origin.
+
+    A test marked `provokes` names an answer that it alone provokes.
+    """
+    marker = request.node.get_closest_marker("provokes")
+    expected = (*EXPECTED_PROBLEMS, *(marker.args if marker else ()))
     settings.DEMO = True
     get_user_model().objects.create_user("demo")
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url, accept_downloads=True)
@@ -50,7 +55,7 @@ def page(browser: Browser, live_server: Any, settings: Any, transactional_db: No
         "console",
         lambda said: (
             wrong.append(f"console: {said.text}")
-            if said.type == "error" and not any(known in said.text for known in EXPECTED_PROBLEMS)
+            if said.type == "error" and not any(known in said.text for known in expected)
             else None
         ),
     )

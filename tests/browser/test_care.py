@@ -3,8 +3,11 @@
 import json
 import re
 
+import psycopg
 import pytest
+from django.db import connection
 from playwright.sync_api import Page, expect
+from psycopg import sql
 
 from tests.browser.conftest import bring_in
 from tests.pictures import png_claiming
@@ -94,6 +97,31 @@ def test_a_step_waits_while_the_server_is_away(page: Page, picture: bytes) -> No
     expect(page.get_by_text("24 swatches · saved")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Palette name")).to_have_value("Named while away")
+
+
+@pytest.mark.provokes("status of 503")
+def test_a_step_waits_while_the_database_is_away(page: Page, picture: bytes) -> None:
+    """The real one: it takes no connection for a while, and ends those that there are."""
+    bring_in(page, picture)
+    known = connection.connection.info
+    name = known.dbname
+    answers: list[int] = []
+    page.on("response", lambda response: answers.append(response.status) if response.url.endswith("/operations") else None)
+    with psycopg.connect(host=known.host, port=known.port, user=known.user, password=known.password, dbname="postgres") as other:
+        other.autocommit = True
+        other.execute(sql.SQL("ALTER DATABASE {} ALLOW_CONNECTIONS false").format(sql.Identifier(name)))
+        try:
+            other.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [name])
+            page.get_by_role("option").first.click()
+            page.keyboard.press("l")
+            expect(page.get_by_text("waiting for the server")).to_be_visible()
+        finally:
+            other.execute(sql.SQL("ALTER DATABASE {} ALLOW_CONNECTIONS true").format(sql.Identifier(name)))
+    connection.close()
+    expect(page.get_by_text("24 swatches · saved")).to_be_visible()
+    expect(page.get_by_role("option", name=re.compile("locked")).first).to_be_visible()
+    assert answers[0] == 503
+    assert answers[-1] == 200
 
 
 def test_unknown_addresses_and_palettes(page: Page) -> None:

@@ -81,7 +81,7 @@ LEAST_REACH = 0.04
 
 
 def chroma_reach(lightness: float) -> float:
-    """A little over the largest chroma in sRGB at a lightness: what a disc of hues shows, so that dark ones fill it too."""
+    """A little over the largest OKLCh chroma that sRGB has at a lightness 0..1, so that a disc of dark hues fills it too."""
     rings = np.linspace(0, WIDEST_CHROMA, 171)[1:, None]
     hues = np.arange(0, 360, 3.0)[None]
     coords = np.stack(np.broadcast_arrays(np.full((1, 1), lightness), rings, hues), axis=-1)

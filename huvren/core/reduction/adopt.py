@@ -112,9 +112,9 @@ def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict
 def adopt(palette: Palette, reduction: Reduction, recipe: ReduceRecipe, seed: str) -> Adopted:
     """The palette after a reduction by a recipe. One that takes the palette as it is leaves it so.
 
-    Otherwise locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and group; any
-    other gets an id made from `seed` and its place, so that a preview and the step that keeps it agree. Within each
-    group, and among those without one, the order is that of the recipe; the transparent swatch comes first.
+    Otherwise locked swatches stay as they are. A chosen color close to a swatch of before takes over its id, name and
+    group; any other gets an id made from `seed` and its place, so that a preview and the step that keeps it agree. Within
+    each group, and among those without one, the order is that of the recipe; the transparent swatch comes first.
     """
     if _takes_all(recipe):
         return _paint_with(palette, reduction, seed)

@@ -122,13 +122,6 @@ class PaletteOut(BaseModel):
     links: list[LinkOut]
 
 
-class TableOut(BaseModel):
-    """What the indices of a linked picture mean after a proposed step."""
-
-    picture: UUID
-    table: list[str | None]
-
-
 class ProposalOut(BaseModel):
     """Precedes the index bytes in the answer to a preview."""
 
@@ -144,6 +137,13 @@ class ProposalOut(BaseModel):
     is_full: bool = Field(description="false where the preview was made on a smaller copy")
     revision: int
     sentence: str
+
+
+class TableOut(BaseModel):
+    """What the indices of a linked picture mean after a proposed step."""
+
+    picture: UUID
+    table: list[str | None]
 
 
 class StepProposalOut(BaseModel):
@@ -657,6 +657,7 @@ def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> 
 
 
 def found_swatches_out(palette: values.Palette) -> list[FoundSwatchOut]:
+    """Swatches of a file that was only looked into."""
     codes = hexes_of([swatch.color for swatch in palette.swatches])
     return [
         FoundSwatchOut(id=swatch.id, name=swatch.name, group=swatch.group, hex=code, alpha=swatch.color.alpha)

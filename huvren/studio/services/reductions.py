@@ -159,7 +159,10 @@ def links_beside(state: palettes.State, palette: values.Palette, picture_id: UUI
 
 
 def unlink(owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID) -> palettes.State:
-    """Take a picture off the palette, as one step. The picture itself stays on the shelf."""
+    """Take a picture off the palette, as one step. The picture itself stays on the shelf.
+
+    Raises `Unknown` where it is not linked, and `StaleRevision` where `base` is not the head.
+    """
     with transaction.atomic():
         state = palettes.open_for_change(owner, palette_id, base)
         _link_of(state, picture_id)

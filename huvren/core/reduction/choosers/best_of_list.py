@@ -13,6 +13,7 @@ from huvren.core.reduction.histogram import oklab_of_rgb
 
 MOST_COMBINATIONS = 30_000
 MOST_POINTS = 4096
+MOST_STARTS, MOST_SEARCHED = 8, 1_000_000
 
 
 @njit(cache=True)
@@ -27,9 +28,10 @@ def _gain_of_adding(gaps, current, weights):
     return left
 
 
-def _greedy(gaps: Floats, current: Floats, weights: Floats, count: int) -> list[int]:
-    chosen: list[int] = []
-    for _ in range(count):
+def _greedy(gaps: Floats, base: Floats, weights: Floats, count: int, first: int) -> list[int]:
+    """`first`, then one after the other the color that lowers the error most."""
+    chosen, current = [first], np.minimum(base, gaps[:, first])
+    for _ in range(count - 1):
         errors = _gain_of_adding(gaps, current, weights)
         errors[chosen] = np.inf
         chosen.append(int(errors.argmin()))
@@ -53,6 +55,14 @@ def _swap(gaps: Floats, base: Floats, weights: Floats, chosen: list[int]) -> lis
     return chosen
 
 
+def _search(gaps: Floats, base: Floats, weights: Floats, count: int) -> list[int]:
+    """The best of greedy + swaps from several first colors, fewer of them the longer the work."""
+    starts = max(1, min(MOST_STARTS, MOST_SEARCHED // gaps.size))
+    firsts = np.argsort(_gain_of_adding(gaps, base, weights), kind="stable")[:starts]
+    found = [_swap(gaps, base, weights, _greedy(gaps, base, weights, count, int(first))) for first in firsts]
+    return min(found, key=lambda chosen: float((weights * np.minimum(base, gaps[:, chosen].min(axis=1))).sum()))
+
+
 def pick(gaps: Floats, base: Floats, weights: Floats, count: int) -> list[int]:
     """The `count` columns of (p, n) `gaps` with the least Σ w·min(gap, base): exactly for few combinations, else greedy + swaps."""
     listed = gaps.shape[1]
@@ -62,7 +72,7 @@ def pick(gaps: Floats, base: Floats, weights: Floats, count: int) -> list[int]:
             key=lambda columns: float((weights * np.minimum(base, gaps[:, columns].min(axis=1))).sum()),
         )
         return list(best)
-    return _swap(gaps, base, weights, _greedy(gaps, base, weights, count))
+    return _search(gaps, base, weights, count)
 
 
 def _few(places: Floats, weights: Floats) -> tuple[Floats, Floats]:

@@ -52,7 +52,7 @@ def carrying_reach(target: Target) -> Floats:
 
 
 def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
-    """Diffuse the error of each pixel over its neighbors by `kernel`, times the strength."""
+    """Diffuse the error of each pixel over its neighbors by `kernel` / `divisor`, times the strength: (h, w) uint8 indices."""
     if target.flat is not None or target.working != "linear" or np.isfinite(target.pair_limit):
         return diffuse_by_color(target, kernel, divisor)
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
@@ -66,7 +66,7 @@ def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
 
 
 def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
-    """The same with every setting: in either space, with clean flats and a limit of pairs."""
+    """The same with every setting, (h, w) uint8: in either space, with clean flats and a limit of pairs."""
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]
