@@ -23,11 +23,12 @@ from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
+from huvren.core.reduction.choosing import choose_colors
 from huvren.core.reduction.dithers import DITHERS, Target
 from huvren.core.reduction.histogram import build_histogram, oklab_of_rgb
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.reduction.recipe import ReduceRecipe
-from huvren.core.reduction.reduce import choose_colors, reduce_picture
+from huvren.core.reduction.reduce import reduce_picture
 from huvren.demo.plates import plate_lamplight
 
 ROWS: list[str] = []

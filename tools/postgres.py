@@ -1,6 +1,7 @@
-"""A PostgreSQL cluster of the project's own, on loopback, on a free port, inside the state folder."""
+"""A PostgreSQL cluster of the project's own, on loopback, on a free port, inside the state folder where its user may enter that."""
 
 import contextlib
+import hashlib
 import os
 import pwd
 import secrets
@@ -10,9 +11,11 @@ import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
-from tools.steps import LOGS, STATE, StepFailed, install_packages, step
+from tools.needs import postgres_programs
+from tools.steps import LOGS, STATE, StepFailed, step
 
 USER = "huvren"
+OUTSIDE = Path("/var/lib/huvren")
 
 
 def free_port(wanted: int = 0) -> int:
@@ -28,19 +31,41 @@ def free_port(wanted: int = 0) -> int:
     raise StepFailed("No free port could be found on 127.0.0.1.")
 
 
-def _programs() -> Path | None:
-    for folder in sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True):
-        if (folder / "initdb").exists():
-            return folder
-    found = shutil.which("initdb")
-    return Path(found).resolve().parent if found else None
+def _unprivileged() -> pwd.struct_passwd:
+    """The user that PostgreSQL runs as where this script is root, which PostgreSQL refuses to be."""
+    for name in ("postgres", "nobody"):
+        with contextlib.suppress(KeyError):
+            return pwd.getpwnam(name)
+    raise StepFailed("PostgreSQL refuses to run as root, and there is no user “postgres” or “nobody” to run it as.")
+
+
+def _may_enter(folder: Path) -> bool:
+    """Whether PostgreSQL's user may pass through a folder and all above it."""
+    while not folder.exists():
+        folder = folder.parent
+    command = ["runuser", "-u", _unprivileged().pw_name, "--", "test", "-x", str(folder)]
+    return subprocess.run(command, cwd="/", capture_output=True).returncode == 0
+
+
+def cluster_folder(name: str) -> Path:
+    """Where a cluster lies: in the state folder, or, for root in a home that nobody else may enter, below /var/lib/huvren.
+
+    A cluster that is there already stays where it is.
+    """
+    inside = STATE / name
+    if os.geteuid() != 0:
+        return inside
+    outside = OUTSIDE / hashlib.sha256(str(STATE).encode()).hexdigest()[:12] / name
+    if (outside / "data" / "PG_VERSION").exists():
+        return outside
+    return inside if _may_enter(STATE) else outside
 
 
 class Cluster:
     """One cluster: `name` tells the artist's data from the tests'."""
 
     def __init__(self, name: str, *, durable: bool) -> None:
-        self.folder = STATE / name
+        self.folder = cluster_folder(name)
         self.data = self.folder / "data"
         self.durable = durable
         self.password_file = self.folder / "password"
@@ -48,35 +73,16 @@ class Cluster:
 
     @property
     def programs(self) -> Path:
-        found = _programs()
+        found = postgres_programs()
         if found is None:
-            install_packages(["postgresql"], "PostgreSQL's server")
-            found = _programs()
-        if found is None:
-            raise StepFailed("PostgreSQL's server was installed, but its initdb cannot be found.")
+            raise StepFailed("PostgreSQL's server is missing; its initdb cannot be found.")
         return found
 
     def _as_owner(self, *words: str | Path) -> subprocess.CompletedProcess[str]:
         command = [str(word) for word in words]
         if os.geteuid() == 0:
-            command = ["runuser", "-u", self._unprivileged().pw_name, "--", *command]
+            command = ["runuser", "-u", _unprivileged().pw_name, "--", *command]
         return subprocess.run(command, cwd="/", capture_output=True, text=True)
-
-    @staticmethod
-    def _unprivileged() -> pwd.struct_passwd:
-        for name in ("postgres", "nobody"):
-            with contextlib.suppress(KeyError):
-                return pwd.getpwnam(name)
-        raise StepFailed("PostgreSQL refuses to run as root, and there is no user “postgres” or “nobody” to run it as.")
-
-    def _check_reachable(self) -> None:
-        if os.geteuid() != 0:
-            return
-        if self._as_owner("test", "-x", self.folder).returncode != 0:
-            raise StepFailed(
-                f"PostgreSQL runs as “{self._unprivileged().pw_name}”, who may not enter {self.folder}. "
-                "Allow that with chmod o+x on the folders above, or set HUVREN_STATE to another folder."
-            )
 
     def create(self) -> None:
         """Make the cluster if it is not there."""
@@ -85,11 +91,12 @@ class Cluster:
         programs = self.programs
         with step(f"Creating the database cluster in {self.data}"):
             self.folder.mkdir(parents=True, exist_ok=True)
+            for above in (OUTSIDE, self.folder.parent) if self.folder.is_relative_to(OUTSIDE) else ():
+                above.chmod(0o755)
             shutil.rmtree(self.data, ignore_errors=True)
             self.password_file.write_text(secrets.token_urlsafe(24))
             if os.geteuid() == 0:
-                owner = self._unprivileged()
-                self._check_reachable()
+                owner = _unprivileged()
                 for path in (self.folder, self.password_file):
                     os.chown(path, owner.pw_uid, owner.pw_gid)
             self.password_file.chmod(0o600)
@@ -111,7 +118,6 @@ class Cluster:
     def running(self) -> Iterator["Cluster"]:
         """Start the cluster for the time of a block, or use it where it runs already and leave it running."""
         self.create()
-        self._check_reachable()
         if port := self._running_port():
             self.port = port
             yield self

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from huvren.core.color.kernels import XYZ_D65_TO_LINEAR_SRGB
+from huvren.core.color.matrices import XYZ_D65_TO_LINEAR_SRGB
 
 TARGET = Path(__file__).resolve().parent.parent / "huvren" / "core" / "color" / "reflectance_to_linear_srgb.npy"
 WAVELENGTHS = np.arange(380, 731, 10)

@@ -2,219 +2,22 @@
 
 import argparse
 import contextlib
-import json
 import os
-import shutil
 import signal
 import subprocess
 import sys
-import threading
-import time
-import urllib.error
-import urllib.request
-from collections.abc import Iterator
-from pathlib import Path
 
-from tools.postgres import Cluster, free_port
-from tools.steps import (
-    LOGS,
-    PYTHON,
-    ROOT,
-    STATE,
-    StepFailed,
-    call,
-    check_python,
-    digest,
-    install_packages,
-    mark,
-    once,
-    step,
-)
+from tools.needs import RUNNING, SERVING, TESTING, ensure
+from tools.node import WEB, node_environment, npm, set_up_node
+from tools.setup import build, compile_kernels, environment, manage, set_up_python
+from tools.steps import PYTHON, ROOT, STATE, StepFailed, call, step
 
-CHROMIUM = Path("/usr/bin/chromium")
-WEB = ROOT / "web"
-WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
 DEMO_PORT = 8420
 
 
-def environment(cluster: Cluster | None = None, **more: str) -> dict[str, str]:
-    """The environment of our own processes."""
-    return {
-        **os.environ, "HUVREN_STATE": str(STATE), "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "huvren.site.settings",
-        **(cluster.environment() if cluster else {}), **more,
-    }  # fmt: skip
-
-
-def set_up_python(development: bool) -> None:
-    """The virtual environment with locked packages."""
-    check_python()
-    if not Path("/usr/lib/x86_64-linux-gnu/libgomp.so.1").exists() and not list(Path("/usr/lib").glob("*/libgomp.so.1")):
-        install_packages(["libgomp1"], "The OpenMP runtime")
-    if not PYTHON.exists():
-        with step("Making the virtual environment"):
-            STATE.mkdir(parents=True, exist_ok=True)
-            call(
-                [sys.executable, "-m", "venv", STATE / "venv"],
-                log="venv",
-                advice="On Debian: apt-get install python3-venv",
-            )
-    locks = ["requirements.lock", "requirements-dev.lock"] if development else ["requirements.lock"]
-    for name in locks:
-        key = digest([ROOT / name])
-        if once(name, key):
-            with step(f"Installing the packages of {name}"):
-                call(
-                    [PYTHON, "-m", "pip", "install", "--disable-pip-version-check", "-r", ROOT / name],
-                    log=f"pip-{name}", advice="Is the Python package index reachable?",
-                )  # fmt: skip
-            mark(name, key)
-
-
-def set_up_node() -> None:
-    """The packages of the front end."""
-    if shutil.which("npm") is None:
-        raise StepFailed("Node.js with npm is missing. Install Node.js 20.19 or newer.")
-    key = digest([WEB / "package-lock.json"])
-    if once("node", key) or not (WEB / "node_modules").exists():
-        with step("Installing the packages of the front end"):
-            call(
-                ["npm", "install", "--no-save", "--no-audit", "--no-fund"], folder=WEB, log="npm-install",
-                advice="Is the npm registry reachable?",
-            )  # fmt: skip
-        mark("node", key)
-
-
-def build(force: bool = False) -> None:
-    """The interface, and its files where the server finds them."""
-    set_up_node()
-    key = digest(WEB_SOURCES)
-    if force or once("build", key) or not (WEB / "dist" / "index.html").exists() or not (STATE / "static").exists():
-        with step("Building the interface"):
-            call(["npm", "run", "build"], folder=WEB, log="vite-build", advice="The message above names the file.")
-            call(
-                [PYTHON, ROOT / "manage.py", "collectstatic", "--noinput", "--clear"],
-                log="collectstatic",
-                env=environment(),
-            )
-        mark("build", key)
-
-
-def set_up_chromium() -> None:
-    if not CHROMIUM.exists():
-        install_packages(["chromium"], "Chromium")
-
-
-def manage(cluster: Cluster, *words: str, **more: str) -> None:
-    call([PYTHON, ROOT / "manage.py", *words], log=f"manage-{words[0]}", env=environment(cluster, **more))
-
-
-@contextlib.contextmanager
-def served(command: list[str | Path], env: dict[str, str], log: str) -> Iterator[subprocess.Popen[bytes]]:
-    """A server process for the time of a block."""
-    LOGS.mkdir(parents=True, exist_ok=True)
-    with (LOGS / f"{log}.log").open("ab") as output:
-        process = subprocess.Popen(
-            [str(word) for word in command], cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True
-        )
-        try:
-            yield process
-        finally:
-            process.terminate()
-            try:
-                process.wait(timeout=15)
-            except subprocess.TimeoutExpired:
-                process.kill()
-
-
-@contextlib.contextmanager
-def working(env: dict[str, str], log: str = "worker") -> Iterator[None]:
-    """A worker process that does the jobs of the queue, started again should it end."""
-    LOGS.mkdir(parents=True, exist_ok=True)
-    ending = threading.Event()
-    running: list[subprocess.Popen[bytes]] = []
-
-    def keep_going() -> None:
-        while not ending.is_set():
-            with (LOGS / f"{log}.log").open("ab") as output:
-                command = [str(PYTHON), str(ROOT / "manage.py"), "work"]
-                process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True)
-                running[:] = [process]
-                process.wait()
-            ending.wait(1.0)
-
-    keeper = threading.Thread(target=keep_going, daemon=True)
-    keeper.start()
-    try:
-        yield
-    finally:
-        ending.set()
-        for process in running:
-            process.terminate()
-            try:
-                process.wait(timeout=3)
-            except subprocess.TimeoutExpired:
-                process.kill()
-        keeper.join(timeout=5)
-
-
-def gunicorn(port: int, workers: int, threads: int, host: str = "127.0.0.1") -> list[str | Path]:
-    return [
-        PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"{host}:{port}", "--workers", str(workers),
-        "--threads", str(threads), "--timeout", "300", "--no-control-socket", "--worker-tmp-dir", "/tmp",
-    ]  # fmt: skip
-
-
-def wait_for(url: str, process: subprocess.Popen[bytes], log: str, seconds: float = 60) -> None:
-    """Until the address answers 200."""
-    limit = time.monotonic() + seconds
-    while time.monotonic() < limit:
-        if process.poll() is not None:
-            break
-        with contextlib.suppress(urllib.error.URLError, OSError):
-            with urllib.request.urlopen(url, timeout=5) as answer:
-                if answer.status == 200:
-                    return
-        time.sleep(0.15)
-    tail = "\n".join((LOGS / f"{log}.log").read_text(errors="replace").splitlines()[-15:])
-    raise StepFailed(f"{tail}\nThe server does not answer at {url}. The end of its log is above.")
-
-
-def check_page(port: int) -> None:
-    """The page and the API answer, and the page's script is there."""
-    base = f"http://127.0.0.1:{port}"
-    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
-    page = opener.open(f"{base}/", timeout=10).read().decode()
-    if 'id="root"' not in page:
-        raise StepFailed("The page answers, but it is not the interface.")
-    script = page.split('src="', 1)[1].split('"', 1)[0]
-    if opener.open(base + script, timeout=10).status != 200:
-        raise StepFailed(f"The page's script {script} is missing.")
-    shelf = json.load(opener.open(f"{base}/api/shelf", timeout=10))
-    print(f"  the page answers; the shelf holds {len(shelf['palettes'])} palettes and {len(shelf['pictures'])} pictures")
-
-
-@contextlib.contextmanager
-def demo_server(port: int, fresh: bool = False, name: str = "database") -> Iterator[int]:
-    """The demo, set up from nothing and serving."""
-    set_up_python(development=False)
-    build()
-    cluster = Cluster(name, durable=True)
-    if fresh:
-        with step("Throwing the old database away"):
-            cluster.remove()
-    with cluster.running():
-        cluster.create_database()
-        with step("Bringing the database up to date"):
-            manage(cluster, "migrate", "--noinput")
-        with step("Loading the demo"):
-            manage(cluster, "load_demo")
-        env = environment(cluster, HUVREN_DEMO="1")
-        with working(env), served(gunicorn(port, workers=1, threads=8), env, "server") as process:
-            wait_for(f"http://127.0.0.1:{port}/api/health", process, "server")
-            yield port
-
-
 def command_demo(options: argparse.Namespace) -> int:
+    from tools.serving import check_page, demo_server, free_port
+
     port = free_port(options.port or DEMO_PORT)
     if options.port and port != options.port:
         raise StepFailed(f"Port {options.port} is taken. Choose another with --port, or leave it out.")
@@ -232,8 +35,12 @@ def command_demo(options: argparse.Namespace) -> int:
 
 def command_serve(options: argparse.Namespace) -> int:
     """Production settings: everything comes from the environment."""
+    from tools.serving import gunicorn
+
+    ensure(RUNNING)
     set_up_python(development=False)
     build()
+    compile_kernels()
     missing = [name for name in ("HUVREN_DB_HOST", "HUVREN_SECRET_KEY", "HUVREN_HOSTS") if not os.environ.get(name)]
     if missing:
         raise StepFailed(f"Set {', '.join(missing)} in the environment first; huvren/site/settings.py lists them all.")
@@ -245,7 +52,9 @@ def command_serve(options: argparse.Namespace) -> int:
 
 def command_work(options: argparse.Namespace) -> int:
     """A worker process beside `serve`, on this machine or another with the same PostgreSQL."""
+    ensure(RUNNING)
     set_up_python(development=False)
+    compile_kernels()
     if not os.environ.get("HUVREN_DB_HOST"):
         raise StepFailed("Set HUVREN_DB_HOST in the environment first; huvren/site/settings.py lists all settings.")
     os.execve(PYTHON, [str(PYTHON), str(ROOT / "manage.py"), "work"], environment())
@@ -253,6 +62,9 @@ def command_work(options: argparse.Namespace) -> int:
 
 def command_dev(options: argparse.Namespace) -> int:
     """Vite and Django, both reloading."""
+    from tools.serving import Cluster, free_port, served, working
+
+    ensure(SERVING)
     set_up_python(development=True)
     set_up_node()
     cluster = Cluster("database", durable=True)
@@ -266,14 +78,18 @@ def command_dev(options: argparse.Namespace) -> int:
             print("The interface is at http://127.0.0.1:5173/ and reloads itself.", flush=True)
             env["HUVREN_API"] = f"http://127.0.0.1:{port}"
             with contextlib.suppress(KeyboardInterrupt):
-                subprocess.run(["npm", "run", "dev", "--", "--host", "127.0.0.1"], cwd=WEB, env=env)
+                subprocess.run(
+                    ["npm", "run", "dev", "--", "--host", "127.0.0.1"], cwd=WEB, env={**env, "PATH": node_environment()["PATH"]}
+                )
     return 0
 
 
 def command_test(options: argparse.Namespace) -> int:
     """Everything: lint, types, layers, core, server, browser, front end."""
+    from tools.serving import Cluster
+
+    ensure(TESTING)
     set_up_python(development=True)
-    set_up_chromium()
     set_up_node()
     quick = bool(options.rest)
     venv = STATE / "venv" / "bin"
@@ -286,10 +102,11 @@ def command_test(options: argparse.Namespace) -> int:
         with step("Layers (import-linter)"):
             call([venv / "lint-imports", "--no-cache"], env=environment())
         with step("Front end: lint, types, tests"):
-            call(["npm", "run", "lint"], folder=WEB)
-            call(["npm", "run", "check"], folder=WEB)
-            call(["npm", "run", "test"], folder=WEB)
+            npm("run", "lint")
+            npm("run", "check")
+            npm("run", "test")
     build()
+    compile_kernels()
     cluster = Cluster("test-database", durable=False)
     with cluster.running():
         cluster.create_database()
@@ -299,9 +116,12 @@ def command_test(options: argparse.Namespace) -> int:
 
 
 def command_bench(options: argparse.Namespace) -> int:
+    from tools.serving import Cluster
+
+    ensure(TESTING)
     set_up_python(development=True)
-    set_up_chromium()
     build()
+    compile_kernels()
     cluster = Cluster("test-database", durable=False)
     with cluster.running():
         cluster.create_database()
@@ -311,8 +131,10 @@ def command_bench(options: argparse.Namespace) -> int:
 
 def command_shots(options: argparse.Namespace) -> int:
     """The pictures of docs/screenshots, from a fresh demo."""
+    from tools.serving import demo_server, free_port
+
+    ensure(TESTING)
     set_up_python(development=True)
-    set_up_chromium()
     with demo_server(free_port(), fresh=True, name="shots-database") as port:
         call([PYTHON, "-m", "tools.shots", f"http://127.0.0.1:{port}", *options.rest], env=environment())
     return 0
@@ -320,6 +142,7 @@ def command_shots(options: argparse.Namespace) -> int:
 
 def command_huvren(options: argparse.Namespace) -> int:
     """The command line; files are meant where it was called, not where the checkout is."""
+    ensure(RUNNING)
     set_up_python(development=False)
     os.chdir(os.environ.get("HUVREN_CALLED_FROM", ROOT))
     os.execve(PYTHON, [str(PYTHON), "-m", "huvren.cli", *options.rest], environment())
@@ -327,26 +150,61 @@ def command_huvren(options: argparse.Namespace) -> int:
 
 def command_schema(options: argparse.Namespace) -> int:
     """openapi.json and the TypeScript types made from it."""
+    ensure(RUNNING)
     set_up_python(development=True)
     set_up_node()
     call([PYTHON, "-m", "tools.schema"], env=environment())
-    call(["npm", "run", "schema"], folder=WEB, log="schema")
+    npm("run", "schema")
     return 0
 
 
 def command_build(options: argparse.Namespace) -> int:
+    ensure(RUNNING)
     set_up_python(development=False)
     build(force=True)
     return 0
 
 
+LOCKS = {"requirements.lock": ("server",), "requirements-dev.lock": ("server", "dev"), "requirements-node.lock": ("node",)}
+
+PLAIN = [
+    "--quiet",
+    "--generate-hashes",
+    "--strip-extras",
+    "--no-annotate",
+    "--no-header",
+    "--no-emit-index-url",
+    "--no-emit-trusted-host",
+    "--no-emit-find-links",
+    "--no-emit-options",
+    "--allow-unsafe",
+]
+"""No address of a registry, and nothing about the machine that made it."""
+
+
+def command_lock(options: argparse.Namespace) -> int:
+    """The lock files, with hashes, from the declarations in pyproject.toml. What is pinned stays, unless --upgrade is given."""
+    ensure(RUNNING)
+    set_up_python(development=True)
+    for name, extras in LOCKS.items():
+        base = [] if name == "requirements.lock" else ["--constraint", "requirements.lock"]
+        wanted = [word for extra in extras for word in ("--extra", extra)]
+        with step(f"Locking {name}"):
+            call(
+                [STATE / "venv" / "bin" / "pip-compile", *PLAIN, *wanted, *base, *options.rest, "--output-file", name, "pyproject.toml"],
+                log=f"lock-{name}", advice="Is the Python package index reachable?",
+            )  # fmt: skip
+    return 0
+
+
 def command_format(options: argparse.Namespace) -> int:
     """Formatters on both sides."""
+    ensure(RUNNING)
     set_up_python(development=True)
     set_up_node()
     call([STATE / "venv" / "bin" / "ruff", "check", "--fix", "-q", "."])
     call([STATE / "venv" / "bin" / "ruff", "format", "-q", "."])
-    call(["npm", "run", "format"], folder=WEB)
+    npm("run", "format")
     return 0
 
 
@@ -376,11 +234,12 @@ def main() -> int:
     add("huvren", command_huvren, "The command line: ./run huvren --help")
     add("schema", command_schema, "Write openapi.json and the TypeScript types.")
     add("build", command_build, "Build the interface.")
+    add("lock", command_lock, "Write the lock files from pyproject.toml; --upgrade takes the newest versions.")
     add("format", command_format, "Format the code.")
     if sys.argv[1:2] == ["help"]:
         sys.argv[1:] = ["--help"]
     options, rest = parser.parse_known_args()
-    if rest and options.command not in ("test", "bench", "shots", "huvren"):
+    if rest and options.command not in ("test", "bench", "shots", "huvren", "lock"):
         parser.error(f"unknown: {' '.join(rest)}")
     options.rest = rest
     signal.signal(signal.SIGTERM, signal.default_int_handler)

@@ -2,7 +2,6 @@
 
 import hashlib
 import os
-import shutil
 import subprocess
 import sys
 import time
@@ -69,22 +68,6 @@ def mark(name: str, key: str) -> None:
     stamp = STATE / "stamps" / name
     stamp.parent.mkdir(parents=True, exist_ok=True)
     stamp.write_text(key)
-
-
-def install_packages(packages: Sequence[str], what_for: str) -> None:
-    """Debian packages through apt where this user may; else a sentence that names the command."""
-    command = f"apt-get install --no-install-recommends {' '.join(packages)}"
-    if os.geteuid() != 0 or shutil.which("apt-get") is None:
-        raise StepFailed(f"{what_for} is missing. Install it as the administrator: {command}")
-    with step(f"Installing {', '.join(packages)} with apt"):
-        env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-        # An installation that was interrupted before stops every later one until it is finished.
-        call(["dpkg", "--configure", "-a"], log="dpkg-configure", advice="Try by hand: dpkg --configure -a", env=env)
-        call(["apt-get", "update", "-q"], log="apt-update", advice="Is the package mirror reachable?", env=env)
-        call(
-            ["apt-get", "install", "-y", "-q", "--no-install-recommends", *packages],
-            log="apt-install", advice=f"Try by hand: {command}", env=env,
-        )  # fmt: skip
 
 
 def check_python() -> None:

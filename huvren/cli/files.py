@@ -9,7 +9,9 @@ from typing import Any
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Format
 from huvren.core.formats.readings import Reading, read_palettes
+from huvren.core.formats.report import Loss
 from huvren.core.palette.values import Palette
+from huvren.core.pictures import Picture, read_picture
 from huvren.core.progress import Watch, unwatched
 
 
@@ -32,6 +34,15 @@ def write_bytes(path: Path, data: bytes) -> None:
 def read_likeliest(path: Path) -> Reading:
     """The likeliest reading of a palette file."""
     return read_palettes(read_bytes(path), path.name)[0]
+
+
+def read_picture_file(path: Path) -> Picture:
+    return read_picture(read_bytes(path), path.name)
+
+
+def loss_said(loss: Loss) -> dict[str, Any]:
+    """One loss for `--json`."""
+    return {"code": loss.code, "text": loss.text, "count": loss.count, "worst": None if loss.worst is None else round(loss.worst, 4)}
 
 
 def palette_writers() -> list[Format]:

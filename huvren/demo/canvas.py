@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 Tone = tuple[int, int, int]
 

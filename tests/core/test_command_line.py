@@ -39,7 +39,7 @@ def test_reduce_writes_picture_palette_and_figures(picture: Path, capsys: pytest
     ]
     assert figures["bytes"] == out.stat().st_size
     assert 0 < figures["mean"] <= figures["p95"] <= figures["max"]
-    assert set(figures["seconds"]) == {"read", "count", "choose", "map", "measure", "write"}
+    assert set(figures["seconds"]) == {"read", "count", "choose", "map", "write"}
     assert main(["inspect", str(gpl), "--json"]) == 0
     inspected = json.loads(capsys.readouterr().out)
     assert [c["hex"] for c in inspected["palette"]] == [color["hex"] for color in figures["colors"]]

@@ -17,6 +17,7 @@ from huvren.core.palette.values import Palette
 from huvren.core.reduction.adopt import Adopted, adopt
 from huvren.core.reduction.choosers import CHOOSERS, best_of_list
 from huvren.core.reduction.choosers.channel_depth import snap
+from huvren.core.reduction.choosing import choose_colors
 from huvren.core.reduction.curve import error_curve, knee_of
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS, Target
@@ -30,7 +31,7 @@ from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, okl
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.reduction.recipe import ReduceRecipe, TileLimit, say
-from huvren.core.reduction.reduce import choose_colors, flatten_over, reduce_picture
+from huvren.core.reduction.reduce import flatten_over, reduce_picture
 from huvren.core.reduction.tiles import limit_tiles
 from huvren.core.reduction.weighing import BrushMark, RectangleMark, draw_mask, protect_accents
 from huvren.demo.plates import plate_lamplight

@@ -1,39 +1,41 @@
 """Fast array conversions for the spaces that pictures and planes pass through in bulk."""
 
-from collections.abc import Callable
-
 import numpy as np
 from numpy.typing import ArrayLike
 
-from huvren.core.color import kernels
 from huvren.core.color.arrays import Floats
+from huvren.core.color.spaces import convert
+from huvren.core.color.transfer import kernels_for
 
 
-def _through(kernel: Callable[[Floats, Floats], None], colors: ArrayLike) -> Floats:
+def _through(kernel: str, colors: ArrayLike, source: str, target: str) -> Floats:
     array = np.ascontiguousarray(colors, dtype=np.float64)
     if array.shape[-1:] != (3,):
         raise ValueError(f"Expected colors with 3 coordinates on the last axis, got shape {array.shape}.")
+    kernels = kernels_for(array.size)
+    if kernels is None:
+        return convert(array, source, target)
     flat = array.reshape(-1, 3)
     result = np.empty_like(flat)
-    kernel(flat, result)
+    getattr(kernels, kernel)(flat, result)
     return result.reshape(array.shape)
 
 
 def srgb_to_oklab(srgb: ArrayLike) -> Floats:
     """sRGB : (..., 3), 0..1 → OKLab : (..., 3) float64. Reference: Ottosson 2020, CSS Color 4 §18."""
-    return _through(kernels.srgb_rows_to_oklab, srgb)
+    return _through("srgb_rows_to_oklab", srgb, "srgb", "oklab")
 
 
 def oklab_to_srgb(oklab: ArrayLike) -> Floats:
     """OKLab : (..., 3) → sRGB : (..., 3) float64, not limited to 0..1."""
-    return _through(kernels.oklab_rows_to_srgb, oklab)
+    return _through("oklab_rows_to_srgb", oklab, "oklab", "srgb")
 
 
 def srgb_to_oklch(srgb: ArrayLike) -> Floats:
     """sRGB : (..., 3), 0..1 → OKLCh : (..., 3) float64 with hue in degrees 0..360."""
-    return _through(kernels.srgb_rows_to_oklch, srgb)
+    return _through("srgb_rows_to_oklch", srgb, "srgb", "oklch")
 
 
 def oklch_to_srgb(oklch: ArrayLike) -> Floats:
     """OKLCh : (..., 3), hue in degrees → sRGB : (..., 3) float64, not limited to 0..1."""
-    return _through(kernels.oklch_rows_to_srgb, oklch)
+    return _through("oklch_rows_to_srgb", oklch, "oklch", "srgb")

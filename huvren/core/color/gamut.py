@@ -4,8 +4,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from huvren.core.color.arrays import Flags, Floats
-from huvren.core.color.kernels import IN_GAMUT_SLACK, oklch_rows_into_gamut
+from huvren.core.color.gamut_rule import CHROMA_STEP, IN_GAMUT_SLACK, JUST_NOTICEABLE
 from huvren.core.color.spaces import convert
+from huvren.core.color.transfer import FEW, kernels_for
 
 
 def in_srgb_gamut(srgb: Floats) -> Flags:
@@ -18,12 +19,50 @@ def clip_to_srgb(srgb: Floats) -> Floats:
     return np.clip(srgb, 0.0, 1.0)
 
 
+FEW_ROWS = 4096
+"""Up to here all rows are reduced together in NumPy, unless the kernels are loaded anyway."""
+
+
+def _clipped(oklch: Floats) -> tuple[Flags, Floats, Floats]:
+    """(n, 3) OKLCh → (n,) whether displayable, (n, 3) clipped sRGB, (n,) how far the clip is away in OKLab."""
+    oklab = convert(oklch, "oklch", "oklab")
+    srgb = convert(oklab, "oklab", "srgb")
+    clipped = clip_to_srgb(srgb)
+    return in_srgb_gamut(srgb), clipped, np.linalg.norm(convert(clipped, "srgb", "oklab") - oklab, axis=1)
+
+
+def _reduce_chroma(oklch: Floats) -> Floats:
+    """What `kernels.oklch_rows_into_gamut` does, for all rows at once: (n, 3) OKLCh → (n, 3) sRGB within 0..1."""
+    inside, srgb, distance = _clipped(oklch)
+    low, high = np.zeros(len(oklch)), oklch[:, 1].copy()
+    low_inside = np.ones(len(oklch), dtype=bool)
+    searching = ~inside & (distance >= JUST_NOTICEABLE)
+    while (rows := np.flatnonzero(searching & (high - low > CHROMA_STEP))).size:
+        middle = (low[rows] + high[rows]) / 2
+        tried = oklch[rows]
+        tried[:, 1] = middle
+        inside, srgb[rows], distance = _clipped(tried)
+        simply = low_inside[rows] & inside
+        near = ~simply & (distance < JUST_NOTICEABLE)
+        enough = near & (JUST_NOTICEABLE - distance < CHROMA_STEP)
+        searching[rows[enough]] = False
+        low_inside[rows[near & ~enough]] = False
+        low[rows] = np.where(simply | (near & ~enough), middle, low[rows])
+        high[rows] = np.where(simply | near, high[rows], middle)
+    srgb[oklch[:, 0] >= 1] = 1.0
+    srgb[oklch[:, 0] <= 0] = 0.0
+    return srgb
+
+
 def map_to_srgb(oklch: ArrayLike) -> Floats:
     """(..., 3) OKLCh → (..., 3) sRGB inside 0..1, hue and lightness held, chroma reduced as far as needed."""
     array = np.ascontiguousarray(oklch, dtype=np.float64)
     rows = array.reshape(-1, 3)
-    srgb = np.empty_like(rows)
-    oklch_rows_into_gamut(rows, srgb)
+    if kernels := kernels_for(0 if len(rows) <= FEW_ROWS else array.size + FEW):
+        srgb = np.empty_like(rows)
+        kernels.oklch_rows_into_gamut(rows, srgb)
+    else:
+        srgb = _reduce_chroma(rows)
     return srgb.reshape(array.shape)
 
 

@@ -1,46 +1,14 @@
 """Compiled scalar conversions, shared by the array functions and by the reduction kernels.
 
-Matrices: CSS Color 4, section 18 (sample code), which carries Ottosson's revision of 2021-01-25 at
-full precision. The product with the sRGB primaries gives the direct linear sRGB form.
+Compiling, and even importing the compiler, takes time. So nothing imports this module to convert a few colors:
+`transfer.py` and `gamut.py` do that in plain NumPy, and turn to the kernels for many.
 """
 
-from fractions import Fraction
-
 import numpy as np
-from numba import float64, njit, prange, vectorize
 
-from huvren.core.color.arrays import Floats
-
-
-def _rational(rows: list[list[tuple[int, int]]]) -> Floats:
-    return np.array([[float(Fraction(n, d)) for n, d in row] for row in rows])
-
-
-LINEAR_SRGB_TO_XYZ_D65 = _rational(
-    [
-        [(506752, 1228815), (87881, 245763), (12673, 70218)],
-        [(87098, 409605), (175762, 245763), (12673, 175545)],
-        [(7918, 409605), (87881, 737289), (1001167, 1053270)],
-    ]
-)
-XYZ_D65_TO_LINEAR_SRGB = np.linalg.inv(LINEAR_SRGB_TO_XYZ_D65)
-XYZ_D65_TO_LMS = np.array(
-    [
-        [0.8190224379967030, 0.3619062600528904, -0.1288737815209879],
-        [0.0329836539323885, 0.9292868615863434, 0.0361446663506424],
-        [0.0481771893596242, 0.2642395317527308, 0.6335478284694309],
-    ]
-)
-LMS_TO_OKLAB = np.array(
-    [
-        [0.2104542683093140, 0.7936177747023054, -0.0040720430116193],
-        [1.9779985324311684, -2.4285922420485799, 0.4505937096174110],
-        [0.0259040424655478, 0.7827717124575296, -0.8086757549230774],
-    ]
-)
-LINEAR_SRGB_TO_LMS = XYZ_D65_TO_LMS @ LINEAR_SRGB_TO_XYZ_D65
-LMS_TO_LINEAR_SRGB = np.linalg.inv(LINEAR_SRGB_TO_LMS)
-OKLAB_TO_LMS = np.linalg.inv(LMS_TO_OKLAB)
+from huvren.core.color.gamut_rule import CHROMA_STEP, IN_GAMUT_SLACK, JUST_NOTICEABLE
+from huvren.core.color.matrices import LINEAR_SRGB_TO_LMS, LMS_TO_LINEAR_SRGB, LMS_TO_OKLAB, OKLAB_TO_LMS
+from huvren.core.compiled import float64, njit, prange, vectorize
 
 _A = LINEAR_SRGB_TO_LMS
 _B = LMS_TO_OKLAB
@@ -244,11 +212,6 @@ def oklch_rows_to_srgb(oklch, srgb):
             angle = np.radians(part[row, 2])
             lightness[row], a[row], b[row] = part[row, 0], part[row, 1] * np.cos(angle), part[row, 1] * np.sin(angle)
         _oklab_block_to_srgb(lightness, a, b, srgb[block * BLOCK : (block + 1) * BLOCK])
-
-
-IN_GAMUT_SLACK = 1e-6
-JUST_NOTICEABLE = 0.02
-CHROMA_STEP = 1e-4
 
 
 @njit(inline="always")

@@ -18,8 +18,8 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.gamut import map_to_srgb
-from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
 from huvren.core.color.spaces import convert
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 

@@ -8,7 +8,6 @@ swatches of different alpha. Reference: Müllner 2011, “Modern hierarchical, a
 from collections.abc import Sequence
 
 import numpy as np
-from numba import njit
 
 from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
@@ -16,53 +15,6 @@ from huvren.core.errors import BadInput
 from huvren.core.palette.values import Swatch
 
 MOST_CLUSTERED = 8192
-
-
-@njit(cache=True)
-def _nearest_after(gaps, alive, row):
-    """The nearest living cluster behind `row`, and how far it is."""
-    best = np.float32(np.inf)
-    place = -1
-    for other in range(row + 1, gaps.shape[0]):
-        if alive[other] and gaps[row, other] < best:
-            best = gaps[row, other]
-            place = other
-    return place, best
-
-
-@njit(cache=True)
-def _link(gaps, pairs, heights):
-    """Join until nothing finite is left; returns the number of joins. `gaps` is used up."""
-    count = gaps.shape[0]
-    alive = np.ones(count, dtype=np.bool_)
-    near = np.empty(count, dtype=np.int64)
-    far = np.empty(count, dtype=np.float32)
-    for row in range(count):
-        near[row], far[row] = _nearest_after(gaps, alive, row)
-    joins = 0
-    while True:
-        left = -1
-        for row in range(count):
-            if alive[row] and near[row] >= 0 and (left < 0 or far[row] < far[left]):
-                left = row
-        if left < 0:
-            return joins
-        right = near[left]
-        pairs[joins, 0], pairs[joins, 1] = left, right
-        heights[joins] = far[left]
-        joins += 1
-        alive[right] = False
-        for other in range(count):
-            if alive[other] and other != left:
-                farther = max(gaps[left, other], gaps[right, other])
-                gaps[left, other] = farther
-                gaps[other, left] = farther
-        for row in range(left + 1):
-            if alive[row] and (row == left or near[row] == left or near[row] == right):
-                near[row], far[row] = _nearest_after(gaps, alive, row)
-        for row in range(left + 1, right):
-            if alive[row] and near[row] == right:
-                near[row], far[row] = _nearest_after(gaps, alive, row)
 
 
 def gaps_between(swatches: Sequence[Swatch]) -> Floats:
@@ -88,9 +40,11 @@ def merge_tree(swatches: Sequence[Swatch]) -> tuple[Integers, Floats]:
     """
     if len(swatches) > MOST_CLUSTERED:
         raise BadInput(f"Near twins are looked for among at most {MOST_CLUSTERED:,} swatches; select fewer than {len(swatches):,}.")
+    from huvren.core.palette.cluster_kernels import link
+
     pairs = np.empty((max(len(swatches) - 1, 0), 2), dtype=np.int64)
     heights = np.empty(len(pairs), dtype=np.float32)
-    joins = int(_link(gaps_between(swatches), pairs, heights)) if len(swatches) > 1 else 0
+    joins = int(link(gaps_between(swatches), pairs, heights)) if len(swatches) > 1 else 0
     return pairs[:joins], heights[:joins]
 
 

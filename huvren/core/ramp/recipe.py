@@ -20,7 +20,7 @@ SAME_PLACE = 1e-9
 class RampStop(BaseModel):
     """A stop: a swatch by its id, or a color as text; without a position it stands evenly between its neighbors."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     swatch: str | None = None
     text: str | None = Field(default=None, max_length=200)
     position: float | None = Field(default=None, ge=0, le=1)
@@ -29,7 +29,7 @@ class RampStop(BaseModel):
 class RampRecipe(BaseModel):
     """Settings of a ramp."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     kind: Literal["ramp"] = "ramp"
     stops: list[RampStop] = Field(max_length=MOST_STOPS)
     steps: int = Field(default=9, ge=FEWEST_STEPS, le=MOST_STEPS)

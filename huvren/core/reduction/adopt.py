@@ -11,9 +11,10 @@ from huvren.core.color.value import TRANSPARENT, Color
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.choosing import ColorBytes
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.recipe import ReduceRecipe
-from huvren.core.reduction.reduce import ColorBytes, Reduction
+from huvren.core.reduction.reduce import Reduction
 
 SAME_WITHIN = 0.025
 """A chosen color this near in OKLab to a swatch of the palette before is that swatch, slightly recolored."""

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.compiled import njit
 from huvren.core.reduction.choosers.perceptual import refine, split_tree
 from huvren.core.reduction.histogram import Histogram
 from huvren.core.reduction.nearest import nearest_centers

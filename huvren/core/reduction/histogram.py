@@ -5,14 +5,16 @@ color, its row in every per-color table, is two look-ups. So the whole reduction
 touches each pixel only to look it up, whatever the picture's size.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numba import get_num_threads, njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats, Integers, Words
-from huvren.core.color.kernels import decode_srgb_array, linear_to_oklab32
+from huvren.core.color.kernels import linear_to_oklab32
+from huvren.core.color.transfer import decode_srgb_array
+from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.errors import BadInput
 
 LINEAR_OF_BYTE = decode_srgb_array(np.arange(256) / 255).astype(np.float32)
@@ -164,6 +166,21 @@ def build_histogram(rgba: Bytes, alpha_threshold: int = 128) -> Histogram:
     colors = _list_colors(bits, ranks, distinct)
     oklab = _oklab_of_keys(colors, LINEAR_OF_BYTE)
     return Histogram(bits, ranks, colors, counts, oklab, int(hidden), alpha_threshold)
+
+
+def unite(histograms: Sequence[Histogram]) -> Histogram:
+    """The histogram of several frames together; they must have been counted with the same alpha threshold."""
+    if len(histograms) == 1:
+        return histograms[0]
+    colors, rows = np.unique(np.concatenate([one.colors for one in histograms]), return_inverse=True)
+    counts = np.zeros(len(colors), dtype=np.int64)
+    np.add.at(counts, rows, np.concatenate([one.counts for one in histograms]))
+    bits = np.bitwise_or.reduce([one.bits for one in histograms])
+    ranks = np.cumsum(np.bitwise_count(bits), dtype=np.uint32) - np.bitwise_count(bits)
+    return Histogram(
+        bits, ranks.astype(np.uint32), colors, counts, _oklab_of_keys(colors, LINEAR_OF_BYTE),
+        sum(one.transparent for one in histograms), histograms[0].alpha_threshold,
+    )  # fmt: skip
 
 
 BIN = 1 / 160

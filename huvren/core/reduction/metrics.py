@@ -4,11 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.color.difference import ciede2000
 from huvren.core.color.spaces import convert
+from huvren.core.compiled import njit, prange
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, Histogram
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.registry import Registry

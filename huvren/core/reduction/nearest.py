@@ -5,9 +5,9 @@ centers are tried in order of their distance from the guess, and the search stop
 """
 
 import numpy as np
-from numba import get_num_threads, njit, prange
 
 from huvren.core.color.arrays import Floats, Integers
+from huvren.core.compiled import get_num_threads, njit, prange
 
 CLOSE = 32
 

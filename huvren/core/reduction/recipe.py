@@ -23,7 +23,7 @@ def _depth(text: str) -> str:
 class TileLimit(BaseModel):
     """At most `colors` colors in each tile of width × height pixels."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     width: int = Field(ge=1, le=256)
     height: int = Field(ge=1, le=256)
     colors: int = Field(ge=1, le=MOST)
@@ -32,7 +32,7 @@ class TileLimit(BaseModel):
 class ReduceRecipe(BaseModel):
     """Settings of a reduction. `colors` counts every index, the transparent one included."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     kind: Literal["reduce"] = "reduce"
     colors: int = Field(default=24, ge=FEWEST, le=MOST)
     chooser: Annotated[str, AfterValidator(CHOOSERS.known)] = "perceptual"

@@ -1,4 +1,8 @@
-"""The reduction itself: picture + recipe + colors to keep → palette colors and an index map."""
+"""The reduction itself, in three steps that can be called apart.
+
+`prepare` counts the colors of one frame or of several, `choose` finds the colors for all of them together, `lay_out` paints
+each. One picture is one frame: `reduce_picture` does all three. Frames of a sequence share their colors.
+"""
 
 import time
 from collections.abc import Sequence
@@ -8,22 +12,50 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.difference import DELTA_SCALE
-from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
 from huvren.core.color.notation import parse_color
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.errors import BadInput
 from huvren.core.progress import Watch, unwatched
-from huvren.core.reduction.choosers import CHOOSERS, Brief
-from huvren.core.reduction.depth import parse_depth
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.choosing import ColorBytes, choose_colors, must_keep
 from huvren.core.reduction.dithers import DITHERS, Target
-from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb
+from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb, unite
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.recipe import MOST, ReduceRecipe
 from huvren.core.reduction.report import Figures, measure, measure_nearest
 from huvren.core.reduction.tiles import limit_tiles
-from huvren.core.reduction.weighing import draw_mask, weigh_by_marks, weighted_points
+from huvren.core.reduction.weighing import draw_mask, weigh_by_marks
 
-ColorBytes = tuple[int, int, int]
-SOLID: dict[str, ColorBytes] = {"black": (0, 0, 0), "white": (255, 255, 255)}
+
+@dataclass(frozen=True)
+class Frame:
+    """rgba : (h, w, 4) uint8; histogram of it; weights : (d,) how much each of its colors counts, or None for its pixels."""
+
+    rgba: Bytes
+    histogram: Histogram
+    weights: Floats | None
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """One frame or several, counted. histogram, weights : of all frames together; room : for opaque colors."""
+
+    frames: tuple[Frame, ...]
+    histogram: Histogram
+    weights: Floats | None
+    room: int
+    wants_transparent: bool
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """rgb : (k, 3) uint8, the opaque colors in index order; oklab : (k, 3) float32; transparent : its index or −1."""
+
+    rgb: Bytes
+    oklab: Floats
+    transparent: int
+    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -43,50 +75,6 @@ class Reduction:
     tile_losses: Floats | None = None
 
 
-def _unique(rgb: Bytes, present: set[ColorBytes]) -> list[ColorBytes]:
-    seen: dict[ColorBytes, None] = {}
-    for row in rgb:
-        color = (int(row[0]), int(row[1]), int(row[2]))
-        if color not in present:
-            seen.setdefault(color)
-    return list(seen)
-
-
-def listed_colors(recipe: ReduceRecipe) -> Bytes:
-    """(n, 3) uint8, the colors of the recipe's list, clear ones and doubles left out."""
-    colors = [parse_color(text) for text in recipe.listed]
-    return np.array(list(dict.fromkeys(c.bytes[:3] for c in colors if c.alpha > 0)), dtype=np.uint8).reshape(-1, 3)
-
-
-def choose_colors(
-    histogram: Histogram, recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int, color_weights: Floats | None = None
-) -> Bytes:
-    """At most `room` opaque colors for a picture: those of `keep` first, then the chosen ones from dark to light.
-
-    (k, 3) uint8. A picture with no more colors than there is room for gets exactly its own, unless the chooser is bound
-    to others. color_weights : (d,) how much each distinct color counts, or None for its pixels.
-    """
-    kept = list(dict.fromkeys(keep))
-    chooser = CHOOSERS[recipe.chooser]
-    fresh: list[ColorBytes] | None = None
-    if not chooser.needs and histogram.distinct <= room:
-        fresh = _unique(histogram.rgb(), set(kept))
-    if fresh is None or len(fresh) + len(kept) > room:
-        fresh = []
-        if (room > len(kept) or chooser.sets_count) and histogram.distinct:
-            brief = Brief(
-                histogram, weighted_points(histogram, color_weights, recipe.accent / 100), max(room - len(kept), 0),
-                oklab_of_rgb(np.array(kept, dtype=np.uint8).reshape(-1, 3)), listed_colors(recipe), parse_depth(recipe.depth),
-            )  # fmt: skip
-            fresh = _unique(chooser.choose(brief), set(kept))
-            if not chooser.sets_count:
-                fresh = fresh[: brief.count]
-    if fresh:
-        lightness = oklab_of_rgb(np.array(fresh, dtype=np.uint8))[:, 0]
-        fresh = [fresh[place] for place in np.lexsort((np.arange(len(fresh)), lightness))]
-    return np.array(kept + fresh, dtype=np.uint8).reshape(-1, 3)
-
-
 def flatten_over(rgba: Bytes, ground: str) -> Bytes:
     """(h, w, 4) uint8 laid over an opaque color, mixed in linear light."""
     under = decode_srgb_array(np.array(parse_color(ground).bytes[:3]) / 255)
@@ -99,17 +87,97 @@ def flatten_over(rgba: Bytes, ground: str) -> Bytes:
     return result
 
 
-def _must_keep(recipe: ReduceRecipe, keep: Sequence[ColorBytes], room: int, count: int) -> list[ColorBytes]:
-    """Locked colors and solid ones. Raises `BadInput` where the recipe has no room for them."""
-    chooser = CHOOSERS[recipe.chooser]
-    if chooser.needs == "palette":
-        return list(dict.fromkeys(keep))
-    wanted = list(dict.fromkeys([*keep, *(SOLID[name] for name in recipe.solid)]))
-    if len(wanted) > room and not chooser.sets_count:
-        raise BadInput(
-            f"{len(wanted)} colors are locked, but {count} colors leave room for {room}. Unlock some, or ask for more colors."
-        )
-    return wanted
+def _painted_over(frame: Bytes) -> Bytes:
+    """A copy without transparency."""
+    opaque = frame.copy()
+    opaque[..., 3] = 255
+    return opaque
+
+
+def prepare(
+    frames: Sequence[Bytes], recipe: ReduceRecipe, histograms: Sequence[Histogram | None] = (), mask: Bytes | None = None
+) -> Prepared:
+    """Count the colors of one (h, w, 4) uint8 frame or several.
+
+    histograms : those built earlier from the same frames, or None for each that was not. mask : see `mask_of_gray`, for
+    every frame, in place of the recipe's marks. Raises `BadInput` where there is no frame or one has no pixels.
+    """
+    if not frames:
+        raise BadInput("There is no picture to reduce.")
+    notes: list[str] = []
+    known = list(histograms) or [None] * len(frames)
+    pictures = list(frames)
+    for place, rgba in enumerate(pictures):
+        known_one = known[place]
+        if recipe.flatten is not None and int(rgba[..., 3].min()) < 255:
+            pictures[place], known[place] = flatten_over(rgba, recipe.flatten), None
+        elif known_one is not None and known_one.alpha_threshold != recipe.alpha_threshold:
+            known[place] = None
+    counted = [known_one or build_histogram(rgba, recipe.alpha_threshold) for rgba, known_one in zip(pictures, known, strict=True)]
+    together = unite(counted)
+    wants_transparent = together.transparent > 0
+    if wants_transparent and recipe.colors == 1 and together.distinct and not CHOOSERS[recipe.chooser].sets_count:
+        # One index cannot show both; the shape of the picture is given up rather than its color.
+        notes.append("One color leaves no index for transparency, so transparent pixels are painted too.")
+        pictures = [_painted_over(rgba) for rgba in pictures]
+        counted = [build_histogram(rgba, recipe.alpha_threshold) for rgba in pictures]
+        together, wants_transparent = unite(counted), False
+    weights = [_weights(rgba, histogram, recipe, mask) for rgba, histogram in zip(pictures, counted, strict=True)]
+    told = [row for row in weights if row is not None]
+    total = None
+    if told:
+        total = np.zeros(together.distinct, dtype=np.float32)
+        for histogram, row in zip(counted, told, strict=True):
+            total[np.searchsorted(together.colors, histogram.colors)] += row
+        if not total.any():
+            notes.append("The marks ignore the whole picture, so all of it counts.")
+    made = tuple(Frame(*row) for row in zip(pictures, counted, weights, strict=True))
+    return Prepared(made, together, total, recipe.colors - wants_transparent, wants_transparent, tuple(notes))
+
+
+def _weights(rgba: Bytes, histogram: Histogram, recipe: ReduceRecipe, mask: Bytes | None) -> Floats | None:
+    if mask is None and recipe.marks:
+        mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0])
+    return None if mask is None else weigh_by_marks(rgba, histogram, mask)
+
+
+def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = ()) -> Chosen:
+    """The colors for all frames. keep : 8-bit sRGB colors that must be among them.
+
+    Raises `BadInput` for settings that contradict each other.
+    """
+    wanted = must_keep(recipe, keep, prepared.room, recipe.colors)
+    rgb = choose_colors(prepared.histogram, recipe, wanted, prepared.room, prepared.weights)
+    total = len(rgb) + prepared.wants_transparent
+    if total > MOST:
+        raise BadInput(f"That makes {total} colors; an indexed picture holds {MOST}. Take fewer.")
+    notes = ()
+    if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
+        notes = (f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.",)
+    return Chosen(rgb, oklab_of_rgb(rgb), len(rgb) if prepared.wants_transparent else -1, notes)
+
+
+def lay_out(frame: Frame, chosen: Chosen, recipe: ReduceRecipe) -> tuple[Bytes, Figures, Floats | None]:
+    """Paint one frame with the chosen colors: (h, w) uint8 indices, the figures, and what a tile limit cost, or None."""
+    histogram, rgb, oklab = frame.histogram, chosen.rgb, chosen.oklab
+    if histogram.distinct:
+        nearest, spans = METRICS[recipe.space].nearest(histogram, rgb, oklab)
+    else:
+        nearest, spans = np.empty(0, dtype=np.int32), np.empty(0, dtype=np.float32)
+    dither = DITHERS[recipe.dither if recipe.strength and histogram.distinct else "none"]
+    target = Target(
+        np.ascontiguousarray(frame.rgba), histogram, rgb, oklab, nearest, chosen.transparent, recipe.strength / 100,
+        flat=spans * DELTA_SCALE <= recipe.flats if recipe.flats else None, working=recipe.working, serpentine=recipe.serpentine,
+        pair_limit=recipe.pair_limit / DELTA_SCALE if recipe.pair_limit else float("inf"),
+    )  # fmt: skip
+    indices = dither.lay_out(target)
+    losses = None
+    if recipe.tile is not None and len(rgb):
+        tiled = limit_tiles(indices, oklab, chosen.transparent, recipe.tile.width, recipe.tile.height, recipe.tile.colors)
+        indices, losses = tiled.indices, tiled.losses
+    if dither.id == "none" and losses is None:
+        return indices, measure_nearest(histogram, nearest, spans, chosen.transparent), losses
+    return indices, measure(frame.rgba, histogram, indices, oklab), losses
 
 
 def reduce_picture(
@@ -120,74 +188,21 @@ def reduce_picture(
     watch: Watch = unwatched,
     mask: Bytes | None = None,
 ) -> Reduction:
-    """Reduce an (h, w, 4) uint8 picture.
+    """All three steps for one (h, w, 4) uint8 picture.
 
     keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
     watch : told of every step. mask : see `mask_of_gray`, in place of the recipe's marks. Raises
     `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
-    seconds: dict[str, float] = {}
-    notes: list[str] = []
-    clock = time.perf_counter()
-
-    def lap(step: str) -> None:
-        nonlocal clock
-        now = time.perf_counter()
-        seconds[step] = now - clock
-        clock = now
-
+    clock = [time.perf_counter()]
     watch("counting colors", 0.0)
-    if recipe.flatten is not None and int(rgba[..., 3].min()) < 255:
-        rgba, histogram = flatten_over(rgba, recipe.flatten), None
-    if histogram is None or histogram.alpha_threshold != recipe.alpha_threshold:
-        histogram = build_histogram(rgba, recipe.alpha_threshold)
-        lap("count")
-    wants_transparent = histogram.transparent > 0
-    count = recipe.colors
-    if wants_transparent and count == 1 and histogram.distinct and not CHOOSERS[recipe.chooser].sets_count:
-        # One index cannot show both; the shape of the picture is given up rather than its color.
-        notes.append("One color leaves no index for transparency, so transparent pixels are painted too.")
-        opaque = rgba.copy()
-        opaque[..., 3] = 255
-        rgba, histogram, wants_transparent = opaque, build_histogram(opaque, recipe.alpha_threshold), False
-    room = count - wants_transparent
+    prepared = prepare([rgba], recipe, [histogram], mask)
+    clock.append(time.perf_counter())
     watch("choosing colors", 0.1)
-    if mask is None and recipe.marks:
-        mask = draw_mask(recipe.marks, rgba.shape[1], rgba.shape[0])
-    weights = None if mask is None else weigh_by_marks(rgba, histogram, mask)
-    if weights is not None and not weights.any():
-        notes.append("The marks ignore the whole picture, so all of it counts.")
-    rgb = choose_colors(histogram, recipe, _must_keep(recipe, keep, room, count), room, weights)
-    if len(rgb) + wants_transparent > MOST:
-        raise BadInput(f"That makes {len(rgb) + wants_transparent} colors; an indexed picture holds {MOST}. Take fewer.")
-    if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
-        notes.append(f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.")
-    lap("choose")
+    chosen = choose(prepared, recipe, keep)
+    clock.append(time.perf_counter())
     watch("laying out pixels", 0.4)
-    oklab = oklab_of_rgb(rgb)
-    transparent = len(rgb) if wants_transparent else -1
-    if histogram.distinct:
-        nearest, spans = METRICS[recipe.space].nearest(histogram, rgb, oklab)
-    else:
-        nearest, spans = np.empty(0, dtype=np.int32), np.empty(0, dtype=np.float32)
-    dither = DITHERS[recipe.dither if recipe.strength else "none"]
-    if histogram.distinct == 0:
-        dither = DITHERS["none"]
-    target = Target(
-        np.ascontiguousarray(rgba), histogram, rgb, oklab, nearest, transparent, recipe.strength / 100,
-        flat=spans * DELTA_SCALE <= recipe.flats if recipe.flats else None, working=recipe.working, serpentine=recipe.serpentine,
-        pair_limit=recipe.pair_limit / DELTA_SCALE if recipe.pair_limit else float("inf"),
-    )  # fmt: skip
-    indices = dither.lay_out(target)
-    losses = None
-    if recipe.tile is not None and len(rgb):
-        tiled = limit_tiles(indices, oklab, transparent, recipe.tile.width, recipe.tile.height, recipe.tile.colors)
-        indices, losses = tiled.indices, tiled.losses
-    lap("map")
-    watch("measuring the result", 0.85)
-    if dither.id == "none" and losses is None:
-        figures = measure_nearest(histogram, nearest, spans, transparent)
-    else:
-        figures = measure(rgba, histogram, indices, oklab)
-    lap("measure")
-    return Reduction(rgb, indices, transparent, figures, tuple(notes), seconds, losses)
+    indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)
+    clock.append(time.perf_counter())
+    seconds = {step: clock[place + 1] - clock[place] for place, step in enumerate(("count", "choose", "map"))}
+    return Reduction(chosen.rgb, indices, chosen.transparent, figures, prepared.notes + chosen.notes, seconds, losses)

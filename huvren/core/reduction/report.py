@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numba import get_num_threads, njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.reduction.histogram import Histogram, as_words, rank_of
 
 STEPS_PER_DELTA = 200

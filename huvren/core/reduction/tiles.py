@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.compiled import njit, prange
 
 MOST_COMBINATIONS = 400
 """Up to so many ways to choose, a tile's colors are chosen exactly; beyond, greedily with swaps."""

@@ -9,10 +9,10 @@ from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
-from numba import get_num_threads, njit, prange
 from pydantic import BaseModel, ConfigDict, Field
 
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.errors import BadInput
 from huvren.core.reduction.histogram import Histogram, Points, as_words, rank_of
 
@@ -27,7 +27,7 @@ MOST_MARKS = 400
 class RectangleMark(BaseModel):
     """A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     shape: Literal["rectangle"] = "rectangle"
     x: float = Field(ge=0, le=1)
     y: float = Field(ge=0, le=1)
@@ -39,7 +39,7 @@ class RectangleMark(BaseModel):
 class BrushMark(BaseModel):
     """A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     shape: Literal["brush"] = "brush"
     points: list[tuple[float, float]] = Field(min_length=1, max_length=2000)
     radius: float = Field(gt=0, le=0.5)

@@ -3,8 +3,8 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.kernels import decode_srgb_array, encode_srgb_array
 from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 LINEAR_P3_TO_XYZ_D65 = np.array(
     [

@@ -1,12 +1,8 @@
 """sRGB (IEC 61966-2-1) and linear-light sRGB."""
 
-from huvren.core.color.kernels import (
-    LINEAR_SRGB_TO_XYZ_D65,
-    XYZ_D65_TO_LINEAR_SRGB,
-    decode_srgb_array,
-    encode_srgb_array,
-)
+from huvren.core.color.matrices import LINEAR_SRGB_TO_XYZ_D65, XYZ_D65_TO_LINEAR_SRGB
 from huvren.core.color.spaces import SPACES, Channel, ColorSpace, matrix
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 _CHANNELS = (Channel("red", 0, 1), Channel("green", 0, 1), Channel("blue", 0, 1))
 

@@ -21,7 +21,7 @@ Named = tuple[Color, str]
 class ColorSource(BaseModel):
     """A color by the swatch that has it, or as text."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     swatch: str | None = None
     text: str | None = Field(default=None, max_length=200)
 
@@ -47,7 +47,7 @@ class ColorSource(BaseModel):
 class Derivation(BaseModel):
     """Base of every derivation."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     summary: ClassVar[str] = ""
 
     @abstractmethod

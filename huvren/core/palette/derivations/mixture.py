@@ -15,7 +15,7 @@ MOST_PAINTS = 12
 class Paint(BaseModel):
     """A color and how many parts of it."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     color: ColorSource
     parts: float = Field(default=1, ge=0, le=1000)
 

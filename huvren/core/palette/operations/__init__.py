@@ -29,7 +29,7 @@ class Outcome:
 class Operation(BaseModel):
     """Base of every palette operation."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     summary: ClassVar[str] = ""
 
     @abstractmethod

@@ -4,9 +4,9 @@ import itertools
 import math
 
 import numpy as np
-from numba import njit
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.compiled import njit
 from huvren.core.errors import BadInput
 from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
 from huvren.core.reduction.histogram import oklab_of_rgb

@@ -1,9 +1,9 @@
 """Most different: each next color is the one farthest from all before (Gonzalez 1985); rare accents survive."""
 
 import numpy as np
-from numba import njit
 
 from huvren.core.color.arrays import Bytes
+from huvren.core.compiled import njit
 from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, to_bytes
 
 

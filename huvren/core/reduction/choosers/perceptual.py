@@ -10,9 +10,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numba import get_num_threads, njit, prange
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, to_bytes
 from huvren.core.reduction.nearest import order_centers, search
 

@@ -6,7 +6,7 @@ What the loops of `row_by_row.py` need to know, and which of the two is taken.
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.kernels import decode_srgb_array
+from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.reduction.dithers import Target
 from huvren.core.reduction.dithers.row_by_row import LEVEL_OF_FINE, diffuse_colors, diffuse_rows, grid_points, kernel_rows
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words

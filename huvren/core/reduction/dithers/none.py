@@ -1,9 +1,9 @@
 """No dither: every pixel takes the nearest color."""
 
 import numpy as np
-from numba import njit, prange
 
 from huvren.core.color.arrays import Bytes
+from huvren.core.compiled import njit, prange
 from huvren.core.reduction.dithers import DITHERS, Dither, Target
 from huvren.core.reduction.histogram import as_words, rank_of
 

@@ -15,10 +15,11 @@ can also work in OKLab, and asks what is known of each distinct color to leave f
 from functools import cache
 
 import numpy as np
-from numba import njit, prange
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.kernels import encode_srgb_array, linear_to_oklab32
+from huvren.core.color.kernels import linear_to_oklab32
+from huvren.core.color.transfer import encode_srgb_array
+from huvren.core.compiled import njit, prange
 from huvren.core.reduction.histogram import rank_of
 from huvren.core.reduction.nearest import descend, search
 

@@ -1,4 +1,4 @@
-"""`huvren reduce` and `huvren curve`: pictures to few colors, and how many colors a picture needs."""
+"""`huvren reduce`: pictures to few colors."""
 
 import argparse
 import json
@@ -9,28 +9,55 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
-from huvren.cli.files import number_between, progress_of, read_bytes, read_likeliest, write_bytes, writer_for
+from huvren.cli.files import number_between, progress_of, read_bytes, read_likeliest, read_picture_file, write_bytes, writer_for
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
-from huvren.core.pictures import READABLE, Picture, read_picture
+from huvren.core.pictures import READABLE, Picture
 from huvren.core.progress import part_of
 from huvren.core.reduction.adopt import adopt, kept_colors
 from huvren.core.reduction.choosers import CHOOSERS
-from huvren.core.reduction.curve import error_curve
 from huvren.core.reduction.dithers import DITHERS
-from huvren.core.reduction.histogram import build_histogram
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.recipe import FEWEST, MOST, ORDERS, ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.core.reduction.weighing import mask_of_gray
 
+DESCRIPTION = "Reduce to N colors chosen by CHOOSER, keeping the colors given, dithered as told."
 
-def read_picture_file(path: Path) -> Picture:
-    return read_picture(read_bytes(path), path.name)
+
+def arguments(parser: argparse.ArgumentParser) -> None:
+    percent, count = number_between(0, 100, int), number_between(FEWEST, MOST, int)
+    near, contrast = number_between(0, 50, float), number_between(0, 100, float)
+    parser.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {', '.join(READABLE.values())}")
+    parser.add_argument("--recipe", type=Path, metavar="FILE.json", help="settings to begin with; options go over them")
+    parser.add_argument("--colors", type=count, metavar="N", help="1 to 256; 24 where it is left out")
+    parser.add_argument("--chooser", choices=CHOOSERS.ids())
+    parser.add_argument("--accent", type=percent, metavar="0..100", help="protect small saturated areas")
+    parser.add_argument("--mask", type=Path, metavar="FILE", help="gray picture: black parts are ignored, white ones count eightfold")
+    parser.add_argument("--solid", action="append", choices=("black", "white"), help="a solid color that must be there")
+    parser.add_argument("--depth", metavar="BITS", help="bits a channel such as 5-6-5, or levels such as 6x6x6")
+    parser.add_argument("--from-list", type=Path, metavar="FILE", help="choose from the colors of this file")
+    parser.add_argument("--pick", type=count, metavar="K", help="with --from-list: the best K of them")
+    parser.add_argument("--keep", nargs="+", action="extend", default=[], metavar="HEX", help="colors that must stay")
+    parser.add_argument("--palette", type=Path, metavar="FILE", help="paint with exactly the colors of this file, in its order")
+    parser.add_argument("--order", choices=tuple(ORDERS), help="order of the palette")
+    parser.add_argument("--space", choices=METRICS.ids(), help="where the nearest color is found")
+    parser.add_argument("--dither", choices=DITHERS.ids())
+    parser.add_argument("--strength", type=percent, metavar="0..100")
+    parser.add_argument("--working", choices=("linear", "oklab"), help="what is mixed and passed on")
+    parser.add_argument("--one-way", action="store_true", help="diffuse from left to right in every row")
+    parser.add_argument("--flats", type=near, metavar="ΔE", help="leave colors this near to a swatch undithered")
+    parser.add_argument("--pair-limit", type=contrast, metavar="ΔE", help="largest contrast of a dithered pair")
+    parser.add_argument("--tile", metavar="WxH:M", help="at most M colors in each tile, such as 8x8:4")
+    parser.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
+    parser.add_argument("--out", type=Path, metavar="OUT.png")
+    parser.add_argument("--out-dir", type=Path, metavar="DIR", help="for several pictures")
+    parser.add_argument("--save-palette", type=Path, metavar="FILE", help="with --out-dir its ending is used for each")
+    parser.add_argument("--json", action="store_true", help="print figures as one JSON object")
 
 
 def _tile(text: str) -> dict[str, int]:
@@ -155,7 +182,7 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     }  # fmt: skip
 
 
-def _reduce(options: argparse.Namespace) -> int:
+def run(options: argparse.Namespace) -> int:
     target = writer_for(options.save_palette) if options.save_palette else None
     places = _places(options)
     recipe = recipe_of(options)
@@ -175,62 +202,3 @@ def _reduce(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps(made[0] if len(made) == 1 else {"files": made}, ensure_ascii=False))
     return 0
-
-
-def _curve(options: argparse.Namespace) -> int:
-    histogram = build_histogram(read_picture_file(options.input).rgba)
-    curve = error_curve(histogram, settled=options.settled)
-    rows = [
-        {"colors": count, "mean": round(mean, 4), "p95": round(p95, 4)}
-        for count, mean, p95 in zip(curve.counts, curve.mean, curve.p95, strict=True)
-    ]
-    if options.json:
-        print(json.dumps({"distinct": curve.distinct, "knee": curve.knee, "curve": rows}))
-        return 0
-    print(f"{curve.distinct:,} colors in the picture; the knee is at {curve.knee}.")
-    for row in rows:
-        print(f"{row['colors']:>4}  mean ΔE {row['mean']:6.2f}   95 % under {row['p95']:6.2f}")
-    return 0
-
-
-def add_commands(commands: Any) -> None:
-    """The commands of this file."""
-    reduce = commands.add_parser(
-        "reduce", help="reduce pictures to few colors",
-        description="Reduce to N colors chosen by CHOOSER, keeping the colors given, dithered as told.",
-    )  # fmt: skip
-    percent, count = number_between(0, 100, int), number_between(FEWEST, MOST, int)
-    near, contrast = number_between(0, 50, float), number_between(0, 100, float)
-    reduce.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {', '.join(READABLE.values())}")
-    reduce.add_argument("--recipe", type=Path, metavar="FILE.json", help="settings to begin with; options go over them")
-    reduce.add_argument("--colors", type=count, metavar="N", help="1 to 256; 24 where it is left out")
-    reduce.add_argument("--chooser", choices=CHOOSERS.ids())
-    reduce.add_argument("--accent", type=percent, metavar="0..100", help="protect small saturated areas")
-    reduce.add_argument("--mask", type=Path, metavar="FILE", help="gray picture: black parts are ignored, white ones count eightfold")
-    reduce.add_argument("--solid", action="append", choices=("black", "white"), help="a solid color that must be there")
-    reduce.add_argument("--depth", metavar="BITS", help="bits a channel such as 5-6-5, or levels such as 6x6x6")
-    reduce.add_argument("--from-list", type=Path, metavar="FILE", help="choose from the colors of this file")
-    reduce.add_argument("--pick", type=count, metavar="K", help="with --from-list: the best K of them")
-    reduce.add_argument("--keep", nargs="+", action="extend", default=[], metavar="HEX", help="colors that must stay")
-    reduce.add_argument("--palette", type=Path, metavar="FILE", help="paint with exactly the colors of this file, in its order")
-    reduce.add_argument("--order", choices=tuple(ORDERS), help="order of the palette")
-    reduce.add_argument("--space", choices=METRICS.ids(), help="where the nearest color is found")
-    reduce.add_argument("--dither", choices=DITHERS.ids())
-    reduce.add_argument("--strength", type=percent, metavar="0..100")
-    reduce.add_argument("--working", choices=("linear", "oklab"), help="what is mixed and passed on")
-    reduce.add_argument("--one-way", action="store_true", help="diffuse from left to right in every row")
-    reduce.add_argument("--flats", type=near, metavar="ΔE", help="leave colors this near to a swatch undithered")
-    reduce.add_argument("--pair-limit", type=contrast, metavar="ΔE", help="largest contrast of a dithered pair")
-    reduce.add_argument("--tile", metavar="WxH:M", help="at most M colors in each tile, such as 8x8:4")
-    reduce.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
-    reduce.add_argument("--out", type=Path, metavar="OUT.png")
-    reduce.add_argument("--out-dir", type=Path, metavar="DIR", help="for several pictures")
-    reduce.add_argument("--save-palette", type=Path, metavar="FILE", help="with --out-dir its ending is used for each")
-    reduce.add_argument("--json", action="store_true", help="print figures as one JSON object")
-    reduce.set_defaults(run=_reduce)
-
-    curve = commands.add_parser("curve", help="how many colors a picture needs", description="Error against the number of colors.")
-    curve.add_argument("input", type=Path, metavar="IN")
-    curve.add_argument("--settled", action="store_true", help="refine each count as a reduction would; slower")
-    curve.add_argument("--json", action="store_true")
-    curve.set_defaults(run=_curve)
