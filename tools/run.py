@@ -165,20 +165,11 @@ def command_build(options: argparse.Namespace) -> int:
     return 0
 
 
-LOCKS = {"requirements.lock": ("server",), "requirements-dev.lock": ("server", "dev"), "requirements-node.lock": ("node",)}
-
-PLAIN = [
-    "--quiet",
-    "--generate-hashes",
-    "--strip-extras",
-    "--no-annotate",
-    "--no-header",
-    "--no-emit-index-url",
-    "--no-emit-trusted-host",
-    "--no-emit-find-links",
-    "--no-emit-options",
-    "--allow-unsafe",
-]
+LOCKS = {"requirements.lock": ("server",), "requirements-dev.lock": ("server", "dev"), "requirements-node.lock": ("server", "node")}
+PLAIN = (
+    "--quiet --generate-hashes --strip-extras --no-annotate --no-header --no-emit-index-url --no-emit-trusted-host "
+    "--no-emit-find-links --no-emit-options --allow-unsafe"
+)
 """No address of a registry, and nothing about the machine that made it."""
 
 
@@ -187,13 +178,11 @@ def command_lock(options: argparse.Namespace) -> int:
     ensure(RUNNING)
     set_up_python(development=True)
     for name, extras in LOCKS.items():
-        base = [] if name == "requirements.lock" else ["--constraint", "requirements.lock"]
-        wanted = [word for extra in extras for word in ("--extra", extra)]
+        words = [word for extra in extras for word in ("--extra", extra)]
+        words += [] if name == "requirements.lock" else ["--constraint", "requirements.lock"]
+        command = [STATE / "venv" / "bin" / "pip-compile", *PLAIN.split(), *words, *options.rest, "--output-file", name]
         with step(f"Locking {name}"):
-            call(
-                [STATE / "venv" / "bin" / "pip-compile", *PLAIN, *wanted, *base, *options.rest, "--output-file", name, "pyproject.toml"],
-                log=f"lock-{name}", advice="Is the Python package index reachable?",
-            )  # fmt: skip
+            call([*command, "pyproject.toml"], log=f"lock-{name}", advice="Is the Python package index reachable?")
     return 0
 
 
