@@ -7,6 +7,7 @@ HUVREN_HOSTS          host names to answer to, separated by commas
 HUVREN_DEMO           1: sign loopback visitors in as the demo artist
 HUVREN_DEBUG          1: Django's debug pages, for work on the code only
 HUVREN_HTTPS          1: secure cookies and strict transport, behind a proxy that speaks HTTPS
+HUVREN_TRASH_DAYS     days after which the trash, and jobs that have ended, are removed for good (default: 30)
 """
 
 import os
@@ -78,7 +79,9 @@ DATABASES = {
         "CONN_HEALTH_CHECKS": True,
     }
 }
+TRASH_DAYS = float(os.environ.get("HUVREN_TRASH_DAYS", "30"))
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_USER_MODEL = "studio.Artist"
 LOGIN_URL = "/sign-in"
 LOGIN_REDIRECT_URL = "/"
 LANGUAGE_CODE = "en-us"
@@ -89,7 +92,8 @@ STATIC_URL = "/static/"
 STATIC_ROOT = STATE / "static"
 STATICFILES_DIRS = [folder for folder in [ROOT / "web" / "dist"] if folder.exists()]
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    # Everything is kept in PostgreSQL. A file that is saved by mistake must not vanish with the process.
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": STATE / "files"}},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
 # Vite puts a hash into the name of every file below assets/.

@@ -4,6 +4,7 @@ import uuid
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth.models import AbstractUser
 from django.db import models
 from psycopg.types.json import Jsonb
 from pydantic_core import from_json, to_json
@@ -28,12 +29,17 @@ class DocumentField(models.JSONField):
         return name, "django.db.models.JSONField", arguments, options
 
 
+class Artist(AbstractUser):
+    """Who works here. A model of our own, so that it can get more than Django's has without moving every row."""
+
+
 class StoredBytes(models.Model):
     """File contents, once per SHA-256, whoever brought them."""
 
     sha256 = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
     media_type = models.CharField(max_length=80)
+    created = models.DateTimeField(auto_now_add=True)
 
 
 class Picture(models.Model):
@@ -68,6 +74,7 @@ class IndexMap(models.Model):
     height = models.PositiveIntegerField()
     data = models.BinaryField()
     tiles = models.BinaryField(default=bytes, help_text="a gray PNG, a pixel a tile: what a tile limit cost; empty for none")
+    created = models.DateTimeField(auto_now_add=True)
 
 
 class KeptRecipe(models.Model):
@@ -134,12 +141,21 @@ class JobResult(models.Model):
 
 
 class Palette(models.Model):
-    """A palette of an artist; its contents are those of the head revision."""
+    """A palette of an artist; its contents are those of the head revision.
+
+    name to painted : its card, what the shelf shows. It is written with the head, in the same transaction, by
+    `services.cards`; the shelf reads no documents.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="palettes")
     name = models.CharField(max_length=200)
     head = models.PositiveIntegerField(default=1)
+    tags = models.JSONField(default=list)
+    count = models.PositiveIntegerField(default=0, help_text="swatches")
+    strip = models.TextField(default="", help_text="the first swatches as rrggbb one after the other")
+    colors = models.BinaryField(default=bytes, help_text="all opaque swatches, three 8-bit sRGB channels each, to search by")
+    painted = models.JSONField(default=list, help_text="ids of the linked pictures")
     favorite = models.BooleanField(default=False)
     origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
     created = models.DateTimeField(auto_now_add=True)
@@ -148,12 +164,13 @@ class Palette(models.Model):
 
     class Meta:
         ordering = ["-updated"]
+        indexes = [models.Index(fields=["owner", "-updated"], name="shelf_by_date")]
 
 
 class Revision(models.Model):
     """One state of a palette. `parent` is the revision it was made from; undo goes there.
 
-    document : `palette_to_document`. links : one entry per reduced picture, see `services.links`.
+    document : `palette_to_document`. links : one entry per reduced picture, see `core/stored/link.py`.
     """
 
     palette = models.ForeignKey(Palette, on_delete=models.CASCADE, related_name="revisions")

@@ -1,13 +1,21 @@
-"""What the queue carries: the id of a job, nothing else."""
+"""What the queue carries: the id of a job, and once a night the cleaning."""
 
 from uuid import UUID
 
 from procrastinate.contrib.django import app
 
-from huvren.studio.services import batches, jobs, reductions  # noqa: F401  (they say what their jobs do)
+from huvren.studio.services import batches, cleaning, jobs, reductions  # noqa: F401  (they say what their jobs do)
 
 
 @app.task(name="work_on", queue="jobs")
 def work_on(job: str) -> None:
     """Do one job to its end."""
     jobs.work(UUID(job))
+
+
+@app.periodic(cron="20 3 * * *")
+@app.task(name="clean", queue="jobs", queueing_lock="clean")
+def clean(timestamp: int) -> None:
+    """Remove what has lain in the trash long enough, and what nothing names any more."""
+    del timestamp
+    cleaning.clean()

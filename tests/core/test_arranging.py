@@ -13,13 +13,14 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette.clusters import cut, gaps_between, merge_tree
+from huvren.core.palette.document import palette_to_document
 from huvren.core.palette.operations.bake_ramp import BakeRamp
 from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.operations.groups import DissolveGroup, MakeGroup, RenameGroup
 from huvren.core.palette.operations.merge import MergeNearTwins, MergeSwatches
 from huvren.core.palette.operations.sort import SortSwatches
 from huvren.core.palette.sorting import sorted_places
-from huvren.core.palette.values import Palette, Swatch, palette_to_document
+from huvren.core.palette.values import Palette, Swatch
 from huvren.core.ramp.recipe import RampRecipe, RampStop
 from tests.core.test_palette import ids, row
 

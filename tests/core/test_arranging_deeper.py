@@ -12,6 +12,7 @@ from huvren.core.color.adjusting import over
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
+from huvren.core.palette.document import palette_from_document, palette_to_document
 from huvren.core.palette.matching import match
 from huvren.core.palette.operations import Operation
 from huvren.core.palette.operations.add import AddSwatches
@@ -29,7 +30,7 @@ from huvren.core.palette.operations.sort import ReverseSwatches, SmoothOrder, So
 from huvren.core.palette.operations.variants import AddVariant, RemoveVariant, RenameVariant, ShowVariant
 from huvren.core.palette.paths import shortest_path
 from huvren.core.palette.selecting import SELECT_RULES, select
-from huvren.core.palette.values import Palette, Swatch, palette_from_document, palette_to_document
+from huvren.core.palette.values import Palette, Swatch
 from tests.core.test_palette import ids, row
 
 

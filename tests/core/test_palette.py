@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadColor, BadInput, Unknown
 from huvren.core.palette.derived import derive
+from huvren.core.palette.document import palette_from_document, palette_to_document
 from huvren.core.palette.naming import suggest_name, unused_name
 from huvren.core.palette.operations import OPERATIONS
 from huvren.core.palette.operations.add import AddSwatches
@@ -16,7 +17,7 @@ from huvren.core.palette.operations.lock import LockSwatches
 from huvren.core.palette.operations.move import MoveSwatches
 from huvren.core.palette.operations.recolor import RecolorSwatch
 from huvren.core.palette.operations.rename import RenamePalette, RenameSwatch
-from huvren.core.palette.values import Group, Palette, Swatch, palette_from_document, palette_to_document
+from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.demo.library import typed_palettes
 
 
@@ -145,7 +146,7 @@ def test_document_round_trip(palette: Palette) -> None:
     ("document", "words"),
     [
         ({"name": "x"}, "the field 'swatches' is missing"),
-        ({"swatches": [{"id": "1"}]}, "Swatch 0 of the document cannot be read: the field 'color' is missing"),
+        ({"swatches": [{"id": "1"}]}, "swatches › 0: the field 'color' is missing"),
         ({"swatches": [{"color": {"space": "zzz", "coords": [1]}}]}, "There is no color space “zzz”"),
         (
             {"swatches": [{"id": "1", "group": "g", "color": {"space": "srgb", "coords": [0, 0, 0]}}]},

@@ -74,7 +74,7 @@ def test_the_job_gives_what_the_request_gives(api: Api, monkeypatch: pytest.Monk
     monkeypatch.setattr(jobs, "JOB_PIXELS", 10**9)
     at_once = api.post("/palettes", {"picture": picture, "recipe": {"colors": 9, "dither": "burkes"}}, 201)
     assert [swatch["hex"] for swatch in made["swatches"]] == [swatch["hex"] for swatch in at_once["swatches"]]
-    maps = [api.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for p in (made, at_once)]
+    maps = [api.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for p in (made, at_once)]
     assert maps[0] == maps[1]
 
 
@@ -131,7 +131,7 @@ def test_a_worker_that_was_thought_dead_stores_no_second_result(api: Api) -> Non
     assert late is not None
     jobs.work(job)
     with pytest.raises(Cancelled):
-        reductions._work(late)
+        reductions._work(late, reductions.REDUCING.request_of(late.job))
     with pytest.raises(Cancelled):
         late.finish()
     assert len(api.get("/shelf")["palettes"]) == 1

@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -52,7 +53,7 @@ def test_a_duplicate_is_a_palette_of_its_own(api: Api, other: Api) -> None:
     assert copy["label"] == "Duplicate of “plate”"
     assert (copy["tags"], copy["revision"], copy["can_undo"]) == (["press"], 1, False)
     assert copy["swatches"] == palette["swatches"]
-    assert copy["links"][0]["map"] == palette["links"][0]["map"]
+    assert copy["links"][0]["maps"][0] == palette["links"][0]["maps"][0]
     changed = api.operate(copy, kind="recolor_swatch", id=copy["swatches"][0]["id"], text="#010203")
     assert changed["swatches"][0]["hex"] == "#010203"
     assert api.get(f"/palettes/{palette['id']}") == palette
@@ -92,7 +93,7 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
     for field in ("swatches", "groups", "slots", "variants", "variant", "tags"):
         assert there[field] == palette[field]
     assert there["links"][0]["recipe"] == palette["links"][0]["recipe"]
-    maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['map']}").content for artist, p in ((api, palette), (other, there))]
+    maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, palette), (other, there))]
     assert maps[0] == maps[1]
     assert (
         other.get(f"/palettes/{card['id']}/files/indexed-png", picture=there["links"][0]["picture"]["id"]).content
@@ -126,12 +127,14 @@ def rewritten(data: bytes, change: Any) -> bytes:
     ("change", "words"),
     [
         (lambda library: library.update(format="other"), "no library archive"),
-        (lambda library: library.update(version=2), "made by a newer version"),
-        (lambda library: library["palettes"][0]["document"].pop("swatches"), "is not a palette"),
-        (lambda library: library["palettes"][-1]["links"][0]["table"].__setitem__(0, "nobody"), "does not fit its palette"),
-        (lambda library: library["palettes"][-1]["links"][0].update(width=3), "does not fit the picture"),
-        (lambda library: library["pictures"][0].update(id="../../etc/passwd", sha256="0"), "damaged"),
-        (lambda library: library.pop("recipes"), "damaged"),
+        (lambda library: library.update(version=3), "made by a newer version"),
+        (lambda library: library["palettes"][0]["revisions"][0]["document"].pop("swatches"), "'swatches' is missing"),
+        (lambda library: library["palettes"][-1]["revisions"][-1]["links"][0]["table"].__setitem__(0, "nobody"), "does not fit its palette"),
+        (lambda library: library["palettes"][-1]["revisions"][-1]["links"][0].update(width=3), "does not fit the picture"),
+        (lambda library: library["pictures"][0].update(id="../../etc/passwd", sha256="0"), "cannot be understood"),
+        (lambda library: library["palettes"][0].update(head=7), "a history with a gap"),
+        (lambda library: library["palettes"][0]["revisions"][0].update(parent=7), "a history with a gap"),
+        (lambda library: library.update(glow=1), "“glow” is unknown here"),
         (lambda library: library["recipes"].append({"name": "x", "recipe": {"colors": 9999}}), "damaged"),
     ],
 )
@@ -141,7 +144,7 @@ def test_a_damaged_archive_brings_nothing(api: Api, other: Api, change: Any, wor
     api.post("/recipes", {"name": "Short", "recipe": {"colors": 6}}, 201)
 
     def last_has_links(library: Any) -> None:
-        library["palettes"].sort(key=lambda entry: len(entry["links"]))
+        library["palettes"].sort(key=lambda entry: len(entry["revisions"][-1]["links"]))
         change(library)
 
     data = rewritten(archive_of(api), last_has_links)
@@ -149,6 +152,34 @@ def test_a_damaged_archive_brings_nothing(api: Api, other: Api, change: Any, wor
     shelf = other.get("/shelf")
     assert (shelf["palettes"], shelf["pictures"], other.get("/recipes")) == ([], [], [])
     assert Picture.objects.filter(owner=other.user).count() == 0
+
+
+def test_the_whole_history_goes_along_and_can_be_walked(api: Api, other: Api) -> None:
+    palette = full_shelf(api)
+    steps = api.get(f"/palettes/{palette['id']}/history")
+    take(other, archive_of(api))
+    (card,) = [card for card in other.get("/shelf")["palettes"] if card["name"] == "plate"]
+    assert other.get(f"/palettes/{card['id']}/history") == steps, "numbers, parents, labels and times"
+    here, there = palette, other.get(f"/palettes/{card['id']}")
+    for _ in steps[1:]:
+        here, there = (artist.post(f"/palettes/{p['id']}/undo", {"base": p["revision"]}) for artist, p in ((api, here), (other, there)))
+        assert (there["swatches"], there["slots"], there["revision"]) == (here["swatches"], here["slots"], here["revision"])
+        maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, here), (other, there))]
+        assert maps[0] == maps[1]
+    assert there["can_undo"] is False
+    redone = other.post(f"/palettes/{there['id']}/redo", {"base": there["revision"]})
+    assert redone["label"] == steps[-2]["label"]
+
+
+def test_an_archive_of_before_histories_comes_in(api: Api) -> None:
+    data = (Path(__file__).parent / "samples" / "library-v1.zip").read_bytes()
+    assert take(api, data) == {"palettes": 2, "pictures": 1, "recipes": 1, "known": 0}
+    (card,) = [card for card in api.get("/shelf")["palettes"] if card["name"] == "plate"]
+    palette = api.get(f"/palettes/{card['id']}")
+    assert (palette["label"], palette["revision"], palette["not_understood"]) == ("Bring in from an archive", 1, [])
+    assert palette["links"][0]["recipe"]["dither"] == "burkes"
+    pixels = api.get(f"/palettes/{palette['id']}/maps/{palette['links'][0]['maps'][0]}").content
+    assert len(pixels) == palette["links"][0]["width"] * palette["links"][0]["height"]
 
 
 def test_what_is_no_archive_is_told(api: Api) -> None:

@@ -39,7 +39,7 @@ def linked(api: Api, **recipe: Any) -> tuple[Any, str, str]:
 def painted_pixels(palette: Any, picture: str) -> np.ndarray:
     """(h, w) hexes, the picture as the palette paints it."""
     link = next(entry for entry in palette["links"] if entry["picture"]["id"] == picture)
-    row = IndexMap.objects.get(pk=link["map"])
+    row = IndexMap.objects.get(pk=link["maps"][0])
     indices = np.frombuffer(gzip.decompress(bytes(row.data)), np.uint8).reshape(row.height, row.width)
     hexes = {swatch["id"]: swatch["hex"] for swatch in palette["swatches"]}
     return np.array([hexes.get(entry, "gone") for entry in link["table"]])[indices]

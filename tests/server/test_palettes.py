@@ -24,7 +24,7 @@ def ids(palette: Any) -> list[str]:
 def shown(api: Api, palette: Any) -> np.ndarray:
     """(h, w, 3) of the linked picture, painted as the browser does: map, table, swatches."""
     link = palette["links"][0]
-    raw = api.get(f"/palettes/{palette['id']}/maps/{link['map']}").content
+    raw = api.get(f"/palettes/{palette['id']}/maps/{link['maps'][0]}").content
     indices = np.frombuffer(raw, np.uint8).reshape(link["height"], link["width"])
     rgb = {swatch["id"]: swatch["rgb"] for swatch in palette["swatches"]}
     return np.array([rgb.get(swatch_id, [0, 0, 0]) for swatch_id in link["table"]], dtype=np.uint8)[indices]
@@ -289,7 +289,7 @@ def test_the_same_picture_is_stored_once(api: Api, other: Api) -> None:
 def test_somebody_elses_things_do_not_exist(api: Api, other: Api) -> None:
     palette = api.bench()
     picture = palette["links"][0]["picture"]["id"]
-    map_id = palette["links"][0]["map"]
+    map_id = palette["links"][0]["maps"][0]
     for path in (f"/palettes/{palette['id']}", f"/palettes/{palette['id']}/history", f"/palettes/{palette['id']}/files/hex",
                  f"/pictures/{picture}", f"/pictures/{picture}/image", f"/pictures/{picture}/thumbnail",
                  f"/palettes/{palette['id']}/maps/{map_id}", f"/palettes/{palette['id']}/pictures/{picture}/figures"):  # fmt: skip
@@ -314,7 +314,7 @@ def test_trash_and_restore(api: Api) -> None:
 
 def test_index_maps_come_gzipped_to_browsers(api: Api) -> None:
     palette = api.bench()
-    path = f"/api/palettes/{palette['id']}/maps/{palette['links'][0]['map']}"
+    path = f"/api/palettes/{palette['id']}/maps/{palette['links'][0]['maps'][0]}"
     plain = api.client.get(path)
     packed = api.client.get(path, headers={"accept-encoding": "gzip, br"})
     assert packed.headers["Content-Encoding"] == "gzip"

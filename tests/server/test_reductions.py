@@ -27,7 +27,7 @@ def test_settings_are_kept_with_the_step_and_come_back(api: Api) -> None:
     link = kept["links"][0]
     assert link["recipe"] == {**link["recipe"], **recipe}
     assert "at most 3 in each 8×8 tile" in kept["label"]
-    raw = api.get(f"/palettes/{palette['id']}/maps/{link['map']}").content
+    raw = api.get(f"/palettes/{palette['id']}/maps/{link['maps'][0]}").content
     indices = np.frombuffer(raw, np.uint8).reshape(link["height"], link["width"])
     assert max(len(np.unique(indices[y : y + 8, x : x + 8])) for y in range(0, 96, 8) for x in range(0, 128, 8)) <= 3
     assert len(link["worst_tiles"]) > 0

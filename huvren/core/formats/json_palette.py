@@ -5,9 +5,9 @@ import json
 from huvren.core.color.spaces import SPACES
 from huvren.core.errors import BadFile, BadInput
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
-from huvren.core.palette.values import palette_from_document, palette_to_document
+from huvren.core.palette.document import PALETTE, palette_from_document, palette_to_document, understand_palette
 
-MARK, VERSION = "huvren-palette", 1
+MARK = "huvren-palette"
 
 
 def sniff(data: bytes) -> float:
@@ -23,12 +23,20 @@ def read(data: bytes) -> Found:
         raise BadFile(f"The file is not sound JSON. {where}") from error
     if not isinstance(document, dict) or document.get("format") != MARK:
         raise BadFile(f"The JSON is no palette: its “format” is not “{MARK}”.")
-    if document.get("version") != VERSION:
-        raise BadFile(f"The palette has version {document.get('version')!r}; this reader knows version {VERSION}.")
+    plain = {key: value for key, value in document.items() if key != "format"}
+    if isinstance(plain.get("swatches"), list):
+        plain["swatches"] = [_without_hex(entry) for entry in plain["swatches"]]
     try:
-        return Found(palette_from_document(document))
+        if isinstance(plain.get("version"), int) and plain["version"] > PALETTE.version:
+            understood = understand_palette(plain)
+            return Found(understood.value, understood.problems)
+        return Found(palette_from_document(plain))
     except BadInput as error:
         raise BadFile(str(error)) from error
+
+
+def _without_hex(entry: object) -> object:
+    return {key: value for key, value in entry.items() if key != "hex"} if isinstance(entry, dict) else entry
 
 
 def write(document: Document) -> bytes:
@@ -36,7 +44,7 @@ def write(document: Document) -> bytes:
     body = palette_to_document(document.palette)
     for entry, swatch in zip(body["swatches"], document.palette.swatches, strict=True):
         entry["hex"] = swatch.color.hex
-    return (json.dumps({"format": MARK, "version": VERSION, **body}, indent=2, ensure_ascii=False) + "\n").encode()
+    return (json.dumps({"format": MARK, **body}, indent=2, ensure_ascii=False) + "\n").encode()
 
 
 FORMATS.register(

@@ -2,6 +2,7 @@
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
+from pydantic import BaseModel, Field
 
 from huvren.core.color.contrast import contrast_ratio
 from huvren.core.color.difference import ciede2000, delta_eok
@@ -14,27 +15,101 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import encode_png
-from huvren.studio.api.schemas import (
-    ChannelOut,
-    CompanionOut,
-    CompanionsOut,
-    CompareIn,
-    CompareOut,
-    DescribeIn,
-    DescribeOut,
-    MixIn,
-    MixOut,
-    MixtureOut,
-    NotationOut,
-    ParsedColor,
-    ParsedOut,
-    SpaceOut,
-)
+from huvren.studio.api.palette_out import Triple
 
 router = Router(tags=["colors"])
 LONGEST_TEXT = 20_000
 EDITED_SPACES = ("srgb", "hsv", "hsl", "oklch", "lab-d65", "cmyk")
 """The spaces whose coordinates the editor shows and takes."""
+
+
+class CompareIn(BaseModel):
+    first: str
+    second: str
+
+
+class CompareOut(BaseModel):
+    delta_eok: float
+    ciede2000: float
+    contrast: float
+
+
+class ParsedColor(BaseModel):
+    hex: str
+    name: str
+
+
+class ParsedOut(BaseModel):
+    colors: list[ParsedColor]
+
+
+class ChannelOut(BaseModel):
+    name: str
+    low: float
+    high: float
+    digits: int
+    is_hue: bool
+    value: float
+
+
+class SpaceOut(BaseModel):
+    id: str
+    label: str
+    channels: list[ChannelOut]
+
+
+class NotationOut(BaseModel):
+    id: str
+    text: str
+
+
+class DescribeIn(BaseModel):
+    """A color as text, or as coordinates of a space."""
+
+    text: str | None = Field(default=None, max_length=200)
+    space: str | None = None
+    coords: list[float] = []
+    alpha: float = 1.0
+    hold: float | None = Field(default=None, ge=0, le=1, description="OKLCh lightness that the color is given, whatever it had")
+
+
+class DescribeOut(BaseModel):
+    hex: str
+    name: str
+    in_srgb: bool
+    alpha: float
+    spaces: list[SpaceOut]
+    notations: list[NotationOut]
+
+
+class MixIn(BaseModel):
+    texts: list[str] = Field(max_length=12)
+    parts: list[float] = Field(max_length=12)
+    steps: int = Field(default=7, ge=1, le=32)
+
+
+class MixtureOut(BaseModel):
+    model: str
+    label: str
+    use: str
+    hex: str
+    name: str
+    ladder: list[str] = Field(description="hex codes between the first two colors")
+
+
+class MixOut(BaseModel):
+    mixtures: list[MixtureOut]
+
+
+class CompanionOut(BaseModel):
+    hex: str
+    name: str
+    oklch: Triple
+
+
+class CompanionsOut(BaseModel):
+    companions: list[CompanionOut]
+    reach: float = Field(description="a little over the largest chroma in sRGB at the base's lightness")
 
 
 @router.get("/compare", response=CompareOut)

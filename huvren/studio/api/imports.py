@@ -5,14 +5,60 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
+from typing_extensions import TypedDict
 
 from huvren.core.errors import TooLarge
-from huvren.core.palette.values import clean_name, palette_to_document
+from huvren.core.palette import values
+from huvren.core.palette.document import palette_to_document
+from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import MOST
-from huvren.studio.api.schemas import ImportOut, PictureFactsOut, ReadingOut, found_swatches_out, groups_out
+from huvren.studio.api.palette_out import GroupOut, groups_out
 from huvren.studio.services import imports
+from huvren.studio.services.cards import hexes_of
 
 router = Router(tags=["imports"])
+
+
+class FoundSwatchOut(TypedDict):
+    """What is shown of a swatch before anything is decided; the document holds the rest."""
+
+    id: str
+    name: str
+    group: str | None
+    hex: str
+    alpha: float
+
+
+class ReadingOut(BaseModel):
+    label: str = Field(description="the format it was read as, or “reduction”")
+    is_reduction: bool
+    title: str
+    swatches: list[FoundSwatchOut]
+    groups: list[GroupOut]
+    notes: list[str]
+    document: dict[str, Any]
+
+
+class PictureFactsOut(BaseModel):
+    width: int
+    height: int
+    distinct: int
+
+
+class ImportOut(BaseModel):
+    name: str
+    readings: list[ReadingOut]
+    picture: PictureFactsOut | None
+
+
+def found_swatches_out(palette: values.Palette) -> list[FoundSwatchOut]:
+    """Swatches of a file that was only looked into."""
+    codes = hexes_of([swatch.color for swatch in palette.swatches])
+    return [
+        FoundSwatchOut(id=swatch.id, name=swatch.name, group=swatch.group, hex=code, alpha=swatch.color.alpha)
+        for swatch, code in zip(palette.swatches, codes, strict=True)
+    ]
 
 
 @router.post("", response=ImportOut)

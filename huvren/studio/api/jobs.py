@@ -1,14 +1,47 @@
 """Jobs: how long work stands, calling it off, doing it again; and batches."""
 
+from datetime import datetime
+from typing import Any, Literal, cast
 from uuid import UUID
 
 from django.http import FileResponse, HttpRequest
 from ninja import Router, Status
+from pydantic import BaseModel, Field
 
-from huvren.studio.api.schemas import BatchIn, JobOut, job_out
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.studio.models import Job
 from huvren.studio.services import batches, jobs
 
 router = Router(tags=["jobs"])
+
+
+class BatchIn(BaseModel):
+    """Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label."""
+
+    pictures: list[UUID]
+    recipe: ReduceRecipe
+    name: str = ""
+
+
+class JobOut(BaseModel):
+    id: UUID
+    kind: str
+    label: str
+    state: Literal["waiting", "working", "done", "failed", "cancelled"]
+    share: float = Field(description="0..1")
+    step: str = Field(description="what is being done, or why it ended")
+    palette: UUID | None = Field(description="the palette it changes or made")
+    wanted: int = Field(description="pictures of a batch; 0 for other jobs")
+    made: int = Field(description="those that it has finished")
+    created: datetime
+
+
+def job_out(job: Job) -> JobOut:
+    made = getattr(job, "made", None)
+    return JobOut(
+        id=job.id, kind=job.kind, label=job.label, state=cast(Any, job.state), share=job.share, step=job.step, palette=job.palette_id,
+        wanted=len(job.request.get("pictures", [])), made=job.results.count() if made is None else made, created=job.created,
+    )  # fmt: skip
 
 
 @router.get("", response=list[JobOut])

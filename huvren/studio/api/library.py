@@ -5,13 +5,25 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, Status
 from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
 
 from huvren.core.errors import Unknown
-from huvren.studio.api.schemas import ArchiveTaken, FavoriteIn, PaletteOut, palette_out
+from huvren.studio.api.palette_out import PaletteOut, palette_out
 from huvren.studio.models import Palette, Picture
-from huvren.studio.services import library
+from huvren.studio.services import archives, library
 
 router = Router(tags=["library"])
+
+
+class FavoriteIn(BaseModel):
+    favorite: bool
+
+
+class ArchiveTaken(BaseModel):
+    palettes: int
+    pictures: int
+    recipes: int
+    known: int = Field(description="palettes and pictures that were on the shelf already")
 
 
 @router.put("/{kind}/{object_id}/favorite", response={204: None})
@@ -34,11 +46,11 @@ def duplicate(request: HttpRequest, palette_id: UUID) -> HttpResponse:
 @router.get("/archive")
 def archive(request: HttpRequest) -> FileResponse:
     """Everything on the shelf as one zip."""
-    return FileResponse(library.write_archive(request.user), as_attachment=True, filename="Huvren library.zip")
+    return FileResponse(archives.write_archive(request.user), as_attachment=True, filename="Huvren library.zip")
 
 
 @router.post("/archive", response=ArchiveTaken)
 def take_archive(request: HttpRequest, file: File[UploadedFile]) -> ArchiveTaken:
     """Bring an archive in. What is on the shelf already is not doubled."""
-    taken = library.take_archive(request.user, file.file)
+    taken = archives.take_archive(request.user, file.file)
     return ArchiveTaken(palettes=taken.palettes, pictures=taken.pictures, recipes=taken.recipes, known=taken.known)

@@ -5,17 +5,45 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Status
 from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
 
 from huvren.core.errors import TooLarge
 from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import MOST_BYTES, encode_png
+from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import in_gray
 from huvren.core.sampling import Sample, sample_disc, sample_line
-from huvren.studio.api.schemas import KindOut, PictureOut, ProofsIn, ProofsOut, SampleOut, SamplesOut, picture_out
+from huvren.studio.access import find
+from huvren.studio.api.palette_out import PictureOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
-from huvren.studio.services import get_owned, palettes, pictures, recipes
+from huvren.studio.services import palettes, pictures, recipes
 
 router = Router(tags=["pictures"])
+
+
+class KindOut(BaseModel):
+    hex: str
+    share: float
+
+
+class SampleOut(BaseModel):
+    hex: str
+    name: str
+    pixels: int
+    spread: float = Field(description="mean ΔEOK×100 from the mean")
+    kinds: list[KindOut] = Field(description="the two kinds of color where the disc is mixed")
+
+
+class SamplesOut(BaseModel):
+    samples: list[SampleOut]
+
+
+class ProofsIn(BaseModel):
+    recipes: list[ReduceRecipe]
+
+
+class ProofsOut(BaseModel):
+    recipes: list[ReduceRecipe]
 
 
 @router.post("", response={201: PictureOut})
@@ -31,7 +59,7 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[PictureOu
 
 @router.get("/{picture_id}", response=PictureOut)
 def show(request: HttpRequest, picture_id: UUID) -> PictureOut:
-    return picture_out(get_owned(Picture, request.user, picture_id))
+    return picture_out(find(request.user, Picture, picture_id))
 
 
 def _serve(request: HttpRequest, stored: StoredBytes) -> HttpResponse:
@@ -49,13 +77,13 @@ def _serve(request: HttpRequest, stored: StoredBytes) -> HttpResponse:
 @router.get("/{picture_id}/image")
 def image(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """The picture in sRGB, upright."""
-    return _serve(request, get_owned(Picture, request.user, picture_id).display)
+    return _serve(request, find(request.user, Picture, picture_id).display)
 
 
 @router.get("/{picture_id}/gray")
 def gray(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """The picture by lightness alone, at the scale of previews where it is large."""
-    picture = get_owned(Picture, request.user, picture_id)
+    picture = find(request.user, Picture, picture_id)
     working = pictures.WORKING.get(picture, preview=True, alpha_threshold=128)
     headers = {"Cache-Control": "private, max-age=86400", "Content-Security-Policy": "default-src 'none'; sandbox"}
     return HttpResponse(encode_png(in_gray(working.rgba), level=1), content_type="image/png", headers=headers)
@@ -71,7 +99,7 @@ def _sample_out(sample: Sample) -> SampleOut:
 @router.get("/{picture_id}/sample", response=SampleOut)
 def sample(request: HttpRequest, picture_id: UUID, x: float, y: float, diameter: int = 1) -> SampleOut:
     """The color of a disc around a point, in the picture's own pixels."""
-    picture = get_owned(Picture, request.user, picture_id)
+    picture = find(request.user, Picture, picture_id)
     working = pictures.WORKING.get(picture, preview=False, alpha_threshold=128)
     return _sample_out(sample_disc(working.rgba, x, y, diameter))
 
@@ -81,7 +109,7 @@ def samples(
     request: HttpRequest, picture_id: UUID, x: float, y: float, to_x: float, to_y: float, count: int = 5, diameter: int = 1
 ) -> SamplesOut:
     """The colors of discs at even distances along a line."""
-    picture = get_owned(Picture, request.user, picture_id)
+    picture = find(request.user, Picture, picture_id)
     working = pictures.WORKING.get(picture, preview=False, alpha_threshold=128)
     return SamplesOut(samples=[_sample_out(s) for s in sample_line(working.rgba, (x, y), (to_x, to_y), count, diameter)])
 
@@ -89,19 +117,19 @@ def samples(
 @router.get("/{picture_id}/thumbnail")
 def thumbnail(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """A small copy for the shelf."""
-    return _serve(request, get_owned(Picture, request.user, picture_id).thumbnail)
+    return _serve(request, find(request.user, Picture, picture_id).thumbnail)
 
 
 @router.get("/{picture_id}/proofs", response=ProofsOut)
 def proofs(request: HttpRequest, picture_id: UUID) -> ProofsOut:
     """The recipes of the picture's proof sheet."""
-    return ProofsOut(recipes=get_owned(Picture, request.user, picture_id).proofs)
+    return ProofsOut(recipes=recipes.understood(find(request.user, Picture, picture_id).proofs))
 
 
 @router.put("/{picture_id}/proofs", response=ProofsOut)
 def set_proofs(request: HttpRequest, picture_id: UUID, payload: ProofsIn) -> ProofsOut:
     """Save the proof sheet with the picture."""
-    return ProofsOut(recipes=recipes.set_proofs(request.user, picture_id, payload.recipes).proofs)
+    return ProofsOut(recipes=recipes.understood(recipes.set_proofs(request.user, picture_id, payload.recipes).proofs))
 
 
 @router.delete("/{picture_id}", response={204: None})

@@ -9,7 +9,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
-from huvren.studio.api.schemas import palette_out
+from huvren.studio.api.palette_out import palette_out
 from huvren.studio.errors import StaleRevision
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (

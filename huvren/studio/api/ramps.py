@@ -5,19 +5,53 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router
+from pydantic import BaseModel, Field
 
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette.operations.bake_ramp import ramp_colors, ramp_names
 from huvren.core.ramp.css import write_css
 from huvren.core.ramp.interpolate import settle_positions
 from huvren.core.ramp.profile import profile
-from huvren.core.ramp.recipe import bake, say, stops_of
+from huvren.core.ramp.recipe import RampRecipe, bake, say, stops_of
 from huvren.core.ramp.ways import lanes
-from huvren.studio.api.schemas import CssOut, LaneOut, RampIn, RampOut, RampStopOut
 from huvren.studio.services import palettes
 
 router = Router(tags=["ramps"])
 CURVE_POINTS = 64
+
+
+class RampIn(BaseModel):
+    ramp: RampRecipe
+
+
+class LaneOut(BaseModel):
+    id: str
+    space: str
+    hue: str
+    label: str
+    use: str
+    rgba: str = Field(description="256 sRGB samples, four bytes each, base64")
+    steps: list[str]
+    lightness: list[float] = Field(description="OKLab L from end to end")
+    dip: float = Field(description="how far the lightness falls below the straight line between the ends")
+    rise: float
+    outside: int = Field(description="steps outside sRGB")
+
+
+class RampStopOut(BaseModel):
+    name: str
+    hex: str
+    position: float
+
+
+class RampOut(BaseModel):
+    lanes: list[LaneOut]
+    stops: list[RampStopOut]
+    sentence: str
+
+
+class CssOut(BaseModel):
+    text: str
 
 
 def _hexes(colors: list[Color]) -> list[str]:

@@ -4,22 +4,35 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router, Status
+from pydantic import BaseModel
 
-from huvren.studio.api.schemas import KeptRecipeIn, KeptRecipeOut
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.studio.access import find, visible
 from huvren.studio.models import KeptRecipe
-from huvren.studio.services import get_owned, recipes
+from huvren.studio.services import recipes
 
 router = Router(tags=["recipes"])
 
 
+class KeptRecipeIn(BaseModel):
+    name: str
+    recipe: ReduceRecipe
+
+
+class KeptRecipeOut(BaseModel):
+    id: UUID
+    name: str
+    recipe: ReduceRecipe
+
+
 def _out(kept: KeptRecipe) -> KeptRecipeOut:
-    return KeptRecipeOut(id=kept.id, name=kept.name, recipe=kept.recipe)
+    return KeptRecipeOut(id=kept.id, name=kept.name, recipe=recipes.understood([kept.recipe])[0])
 
 
 @router.get("", response=list[KeptRecipeOut])
 def listed(request: HttpRequest) -> list[KeptRecipeOut]:
     """Every recipe of the artist, by name."""
-    return [_out(kept) for kept in KeptRecipe.objects.filter(owner=request.user)]
+    return [_out(kept) for kept in visible(request.user, KeptRecipe)]
 
 
 @router.post("", response={201: KeptRecipeOut})
@@ -31,5 +44,5 @@ def keep(request: HttpRequest, payload: KeptRecipeIn) -> Status[KeptRecipeOut]:
 @router.delete("/{recipe_id}", response={204: None})
 def take_away(request: HttpRequest, recipe_id: UUID) -> Status[None]:
     """Take a recipe off the shelf. Reductions made with it keep their own copy."""
-    get_owned(KeptRecipe, request.user, recipe_id).delete()
+    find(request.user, KeptRecipe, recipe_id, "remove").delete()
     return Status(204, None)

@@ -9,7 +9,6 @@ from typing import IO
 from uuid import UUID
 
 import numpy as np
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from huvren.core.errors import BadInput, HuvrenError
@@ -21,8 +20,10 @@ from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
+from huvren.core.stored.job import BATCH, BatchRequest
+from huvren.studio.access import User, find, visible
 from huvren.studio.models import Job, JobResult, JobState, Picture
-from huvren.studio.services import get_owned, jobs
+from huvren.studio.services import jobs
 from huvren.studio.services.jobs import Turn
 from huvren.studio.services.pictures import look_up, read_stored, stem
 from huvren.studio.services.reductions import figures_of
@@ -31,7 +32,7 @@ MOST_PICTURES = 500
 IN_MEMORY = 32 * 1024 * 1024
 
 
-def start(owner: AbstractBaseUser, picture_ids: Sequence[UUID], recipe: ReduceRecipe, name: str = "") -> Job:
+def start(user: User, picture_ids: Sequence[UUID], recipe: ReduceRecipe, name: str = "") -> Job:
     """Reduce many pictures by one recipe, each to a palette of its own."""
     wanted = list(dict.fromkeys(picture_ids))
     if not wanted:
@@ -40,12 +41,12 @@ def start(owner: AbstractBaseUser, picture_ids: Sequence[UUID], recipe: ReduceRe
         raise BadInput(f"A batch takes at most {MOST_PICTURES} pictures; that would be {len(wanted)}.")
     if CHOOSERS[recipe.chooser].needs == "palette":
         raise BadInput("Each picture of a batch gets a palette of its own, so there is none to take as it is. Take a fixed list.")
-    rows = [get_owned(Picture, owner, picture_id) for picture_id in wanted]
+    rows = [find(user, Picture, picture_id) for picture_id in wanted]
     noun = "picture" if len(rows) == 1 else "pictures"
     called = clean_name(name, "recipe name")
     label = f"{len(rows)} {noun}, “{called}”" if called else f"{len(rows)} {noun}: {say(recipe)}"
-    request = {"pictures": [str(row.id) for row in rows], "recipe": recipe.model_copy(update={"marks": []}).model_dump()}
-    return jobs.start(owner, "batch", label, request)
+    request = BatchRequest(pictures=[row.id for row in rows], recipe=recipe.model_copy(update={"marks": []}))
+    return jobs.start(user, BATCHES, label, request)
 
 
 def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch) -> JobResult:
@@ -63,12 +64,11 @@ def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch
     )
 
 
-def _work(turn: Turn) -> None:
+def _work(turn: Turn, wanted: BatchRequest) -> None:
     """Each picture's result is stored as soon as it is there; a later turn goes on behind the last."""
-    recipe = ReduceRecipe.model_validate(turn.job.request["recipe"])
-    ids = turn.job.request["pictures"]
+    recipe, ids = wanted.recipe, wanted.pictures
     made = set(JobResult.objects.filter(job=turn.job).values_list("position", flat=True))
-    pictures = {str(row.id): row for row in Picture.objects.filter(id__in=ids, owner=turn.job.owner)}
+    pictures = {row.id: row for row in visible(turn.job.owner, Picture).filter(id__in=ids)}
     for position, picture_id in enumerate(ids):
         if position in made:
             continue
@@ -96,7 +96,7 @@ def _work(turn: Turn) -> None:
         turn.finish(step=f"{len(ids) - problems} reduced, {problems} could not be" if problems else f"{len(ids)} reduced")
 
 
-jobs.KINDS["batch"] = _work
+BATCHES = jobs.KINDS.register(jobs.JobKind("batch", BATCH, _work))
 
 
 def _free(name: str, ending: str, taken: set[str]) -> str:
@@ -108,10 +108,10 @@ def _free(name: str, ending: str, taken: set[str]) -> str:
     return full
 
 
-def zipped(owner: AbstractBaseUser, job_id: UUID) -> IO[bytes]:
+def zipped(user: User, job_id: UUID) -> IO[bytes]:
     """A zip of what a batch has made: a picture and a palette file each, and a table of their figures."""
-    job = get_owned(Job, owner, job_id)
-    if job.kind != "batch" or job.state in (JobState.WAITING, JobState.WORKING):
+    job = find(user, Job, job_id)
+    if job.kind != BATCHES.id or job.state in (JobState.WAITING, JobState.WORKING):
         raise BadInput("There is no zip yet. It can be fetched when the batch has ended.")
     target = tempfile.SpooledTemporaryFile(IN_MEMORY)  # noqa: SIM115  (the response closes it)
     table = io.StringIO()

@@ -8,17 +8,20 @@ and one that was thought dead and wakes up again cannot store a second result.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
 from uuid import UUID
 
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Count
 from django.utils import timezone
 from procrastinate.contrib.django import app
+from pydantic import BaseModel
 
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
+from huvren.core.registry import Registry
+from huvren.core.versions import Kind
+from huvren.studio.access import User, find, visible
 from huvren.studio.models import Job, JobState
-from huvren.studio.services import get_owned
 
 JOB_PIXELS = 4_000_000
 """Pictures of more pixels than this are reduced as a job: it takes longer than an artist likes to stare at."""
@@ -55,9 +58,33 @@ class Turn:
         Job.objects.filter(pk=self.job.pk).update(**ended, **({"palette_id": palette} if palette else {}))
 
 
-Worker = Callable[[Turn], None]
-KINDS: dict[str, Worker] = {}
-"""What is done for each kind of job. Filled where the work is defined."""
+Request = TypeVar("Request", bound=BaseModel)
+
+
+def _the_same(request: Any, job: Job) -> Any:
+    del job
+    return request
+
+
+@dataclass(frozen=True)
+class JobKind(Generic[Request]):
+    """A kind of long work. document : how its request is stored; work : does it; again : the request when it is retried."""
+
+    id: str
+    document: Kind[Request]
+    work: Callable[[Turn, Request], None]
+    again: Callable[[Request, Job], Request] = _the_same
+
+    def request_of(self, job: Job) -> Request:
+        """What a job was asked for. Raises `BadDocument` where that cannot be understood any more."""
+        return self.document.understand(job.request).value
+
+    def written(self, request: Request) -> dict[str, Any]:
+        return self.document.stamped(request.model_dump(mode="json"))
+
+
+KINDS: Registry[JobKind[Any]] = Registry("kind of job")
+"""Registered where the work is defined."""
 
 
 def _defer(job: Job) -> None:
@@ -66,19 +93,19 @@ def _defer(job: Job) -> None:
 
 
 @transaction.atomic
-def start(owner: AbstractBaseUser, kind: str, label: str, request: dict[str, object], palette: UUID | None = None) -> Job:
+def start(user: User, kind: JobKind[Request], label: str, request: Request, palette: UUID | None = None) -> Job:
     """Ask for a job; a worker takes it up as soon as one is free."""
-    if Job.objects.filter(owner=owner, state__in=OPEN).count() >= MOST_OPEN:
+    if visible(user, Job).filter(state__in=OPEN).count() >= MOST_OPEN:
         raise BadInput(f"{MOST_OPEN} jobs are waiting already. Let some end, or cancel them.")
-    job = Job.objects.create(owner=owner, kind=kind, label=label[:500], request=request, palette_id=palette)
+    job = Job.objects.create(owner_id=user.pk, kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette)
     _defer(job)
     return job
 
 
 @transaction.atomic
-def cancel(owner: AbstractBaseUser, job_id: UUID) -> Job:
+def cancel(user: User, job_id: UUID) -> Job:
     """Call a job off. One that has ended stays as it is."""
-    job = get_owned(Job, owner, job_id, lock=True)
+    job = find(user, Job, job_id, "change", lock=True)
     if job.state in OPEN:
         job.state, job.step = JobState.CANCELLED, "Called off; nothing was changed."
         job.save(update_fields=["state", "step", "changed"])
@@ -86,13 +113,13 @@ def cancel(owner: AbstractBaseUser, job_id: UUID) -> Job:
 
 
 @transaction.atomic
-def retry(owner: AbstractBaseUser, job_id: UUID) -> Job:
+def retry(user: User, job_id: UUID) -> Job:
     """Do a failed or cancelled job again, on the palette as it is now; what a batch has made already is kept."""
-    job = get_owned(Job, owner, job_id, lock=True)
+    job = find(user, Job, job_id, "change", lock=True)
     if job.state not in (JobState.FAILED, JobState.CANCELLED):
         raise BadInput("Only work that failed or was called off can be done again.")
-    if job.palette is not None and "base" in job.request:
-        job.request["base"] = job.palette.head
+    kind = KINDS[job.kind]
+    job.request = kind.written(kind.again(kind.request_of(job), job))
     job.state, job.step, job.share, job.attempts = JobState.WAITING, "", 0.0, 0
     job.save()
     _defer(job)
@@ -100,9 +127,9 @@ def retry(owner: AbstractBaseUser, job_id: UUID) -> Job:
 
 
 @transaction.atomic
-def clear(owner: AbstractBaseUser, job_id: UUID) -> None:
+def clear(user: User, job_id: UUID) -> None:
     """Forget a job that has ended, with the files of a batch."""
-    job = get_owned(Job, owner, job_id, lock=True)
+    job = find(user, Job, job_id, "change", lock=True)
     if job.state in OPEN:
         raise BadInput("This is still being worked on. Cancel it first.")
     job.delete()
@@ -128,7 +155,8 @@ def work(job_id: UUID) -> None:
     if turn is None:
         return
     try:
-        KINDS[turn.job.kind](turn)
+        kind = KINDS[turn.job.kind]
+        kind.work(turn, kind.request_of(turn.job))
     except Cancelled:
         return
     except HuvrenError as error:
@@ -143,6 +171,6 @@ def _fail(turn: Turn, message: str) -> None:
     mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now())
 
 
-def listed(owner: AbstractBaseUser) -> Sequence[Job]:
+def listed(user: User) -> Sequence[Job]:
     """The artist's newest jobs, newest first, with how many results a batch has as `made`."""
-    return Job.objects.filter(owner=owner).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN]
+    return visible(user, Job).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN]

@@ -7,56 +7,87 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
 from django.utils import timezone
 
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette import values
+from huvren.core.palette.document import palette_to_document, understand_palette
 from huvren.core.palette.operations import Operation
-from huvren.core.palette.values import palette_from_document, palette_to_document
+from huvren.core.stored.link import link_to_document, understand_links
+from huvren.core.versions import BadDocument
+from huvren.studio.access import User, find, visible
 from huvren.studio.errors import StaleRevision
-from huvren.studio.models import Palette, Revision
-from huvren.studio.services import get_owned
-from huvren.studio.services.links import Link, follow, pixels_per_swatch
+from huvren.studio.models import Palette, Picture, Revision
+from huvren.studio.services.cards import FIELDS as CARD
+from huvren.studio.services.cards import write_card
+from huvren.studio.services.links import Links, follow, usage_of
+
+
+@dataclass(frozen=True)
+class Contents:
+    """What a revision holds, as values. problems : a sentence for whatever could not be understood."""
+
+    palette: values.Palette
+    links: Links
+    problems: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class State:
-    """A palette at its head: the row, the revision, and the document as values."""
+    """A palette at its head: the row, the revision, and what it holds."""
 
     row: Palette
     revision: Revision
-    palette: values.Palette
+    contents: Contents
     can_undo: bool
     can_redo: bool
 
+    @property
+    def palette(self) -> values.Palette:
+        return self.contents.palette
+
+    @property
+    def links(self) -> Links:
+        return self.contents.links
+
+
+def read_contents(name: str, document: object, links: object) -> Contents:
+    """A stored revision as far as it can be understood; it never raises."""
+    linked = understand_links(links)
+    try:
+        palette = understand_palette(document)
+    except BadDocument as error:
+        problem = f"{error} It is shown empty; earlier steps of its history are as they were."
+        return Contents(values.Palette(name), (), (problem, *linked.problems))
+    return Contents(palette.value, linked.value, palette.problems + linked.problems)
+
 
 class _Recent:
-    """Palettes as values by palette and revision. Revisions never change, so what is remembered is always right."""
+    """What revisions hold, as values. Revisions never change, so what is remembered is always right."""
 
     def __init__(self, most_swatches: int) -> None:
         self.most_swatches = most_swatches
-        self._known: OrderedDict[tuple[UUID, int], values.Palette] = OrderedDict()
+        self._known: OrderedDict[tuple[UUID, int], Contents] = OrderedDict()
         self._lock = threading.Lock()
 
-    def put(self, revision: Revision, palette: values.Palette) -> None:
+    def put(self, revision: Revision, contents: Contents) -> None:
         with self._lock:
-            self._known[(revision.palette_id, revision.number)] = palette
-            while len(self._known) > 1 and sum(len(known.swatches) for known in self._known.values()) > self.most_swatches:
+            self._known[(revision.palette_id, revision.number)] = contents
+            while len(self._known) > 1 and sum(len(known.palette.swatches) for known in self._known.values()) > self.most_swatches:
                 self._known.popitem(last=False)
 
-    def get(self, revision: Revision) -> values.Palette:
-        """The palette of a revision; its document is only fetched and read where it is not known."""
+    def get(self, revision: Revision, name: str) -> Contents:
+        """What a revision holds; its documents are only fetched and read where they are not known."""
         key = (revision.palette_id, revision.number)
         with self._lock:
             if key in self._known:
                 self._known.move_to_end(key)
                 return self._known[key]
-        palette = palette_from_document(revision.document)
-        self.put(revision, palette)
-        return palette
+        contents = read_contents(name, revision.document, revision.links)
+        self.put(revision, contents)
+        return contents
 
 
 RECENT = _Recent(100_000)
@@ -65,7 +96,7 @@ RECENT = _Recent(100_000)
 def _heads() -> QuerySet[Revision]:
     """Present revisions without their documents, and with the number of the palette's last one as `last`."""
     newest = Revision.objects.filter(palette=OuterRef("palette")).order_by("-number").values("number")[:1]
-    return Revision.objects.filter(number=F("palette__head")).defer("document").annotate(last=Subquery(newest))
+    return Revision.objects.filter(number=F("palette__head")).defer("document", "links").annotate(last=Subquery(newest))
 
 
 def _head(row: Palette) -> Revision:
@@ -75,51 +106,59 @@ def _head(row: Palette) -> Revision:
 def _state(row: Palette, revision: Revision | None = None) -> State:
     current = revision or _head(row)
     redo = row.revisions.filter(parent=current.number).exists()
-    return State(row, current, RECENT.get(current), current.parent is not None, redo)
+    return State(row, current, RECENT.get(current, row.name), current.parent is not None, redo)
 
 
-def get_state(owner: AbstractBaseUser, palette_id: UUID) -> State:
+def get_state(user: User, palette_id: UUID) -> State:
     """The palette as it is now."""
-    return _state(get_owned(Palette, owner, palette_id))
+    return _state(find(user, Palette, palette_id))
 
 
-def open_for_change(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+def open_for_change(user: User, palette_id: UUID, base: int) -> State:
     """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
     # One query locks the palette and fetches its head. It comes back empty where another change was waited for, since
     # the head it joined is no longer one; then, and where there is no such palette, it is asked step by step.
     together = _heads().select_related("palette").select_for_update(of=("palette",))
-    revision = together.filter(palette_id=palette_id, palette__owner=owner).first()
-    row = get_owned(Palette, owner, palette_id, lock=True) if revision is None else revision.palette
+    revision = together.filter(palette_id=palette_id, palette__in=visible(user, Palette, "change")).first()
+    row = find(user, Palette, palette_id, "change", lock=True) if revision is None else revision.palette
     if row.head != base:
         raise StaleRevision(_state(row))
     if revision is None:
         revision = _head(row)
     # Whether there is something to redo is not asked: the change about to be made ends that.
-    return State(row, revision, RECENT.get(revision), revision.parent is not None, False)
+    return State(row, revision, RECENT.get(revision, row.name), revision.parent is not None, False)
 
 
-def add_revision(state: State, palette: values.Palette, label: str, links: list[Link]) -> State:
+def stored_links(links: Links) -> list[dict[str, Any]]:
+    return [link_to_document(link) for link in links]
+
+
+def add_revision(state: State, palette: values.Palette, label: str, links: Links) -> State:
     """Store the palette's next revision and make it the head; `state` is one that was opened for change."""
     row = state.row
     last: int = state.revision.last  # type: ignore[attr-defined]
     revision = Revision.objects.create(
         palette=row, number=last + 1, parent=row.head, label=label[:500],
-        document=palette_to_document(palette), links=links,
+        document=palette_to_document(palette), links=stored_links(links),
     )  # fmt: skip
-    row.head, row.name = revision.number, palette.name
-    row.save(update_fields=["head", "name", "updated"])
-    RECENT.put(revision, palette)
-    return State(row, revision, palette, True, False)
+    row.head = revision.number
+    write_card(row, palette, links)
+    row.save(update_fields=["head", "updated", *CARD])
+    contents = Contents(palette, links)
+    RECENT.put(revision, contents)
+    return State(row, revision, contents, True, False)
 
 
 @transaction.atomic
-def create(owner: AbstractBaseUser, palette: values.Palette, label: str, links: list[Link] | None = None) -> State:
+def create(user: User, palette: values.Palette, label: str, links: Links = ()) -> State:
     """A new palette with its first revision."""
-    row = Palette.objects.create(owner=owner, name=palette.name, head=1)
+    row = Palette(owner_id=user.pk, head=1)
+    write_card(row, palette, links)
+    row.save()
     revision = Revision.objects.create(
-        palette=row, number=1, parent=None, label=label[:500], document=palette_to_document(palette), links=links or []
+        palette=row, number=1, parent=None, label=label[:500], document=palette_to_document(palette), links=stored_links(links)
     )
-    return State(row, revision, palette, False, False)
+    return State(row, revision, Contents(palette, links), False, False)
 
 
 @dataclass(frozen=True)
@@ -129,22 +168,22 @@ class Proposed:
     state: State
     label: str
     palette: values.Palette
-    links: list[Link]
+    links: Links
     successors: Mapping[str, str]
 
 
 def propose(state: State, operation: Operation) -> Proposed:
     """What an operation would give; nothing is stored."""
     label = operation.label(state.palette)
-    outcome = operation.apply(state.palette, pixels_per_swatch(state.revision.links)[0])
-    links = follow(state.revision.links, state.palette, outcome.palette, outcome.successors)
+    outcome = operation.apply(state.palette, usage_of(state.links))
+    links = follow(state.links, state.palette, outcome.palette, outcome.successors)
     return Proposed(state, label, outcome.palette, links, outcome.successors)
 
 
 @transaction.atomic
-def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Operation) -> State:
+def apply(user: User, palette_id: UUID, base: int, operation: Operation) -> State:
     """Apply one operation as one labeled step."""
-    state = open_for_change(owner, palette_id, base)
+    state = open_for_change(user, palette_id, base)
     proposed = propose(state, operation)
     if proposed.palette == state.palette:
         return _state(state.row, state.revision)
@@ -153,47 +192,49 @@ def apply(owner: AbstractBaseUser, palette_id: UUID, base: int, operation: Opera
 
 @transaction.atomic
 def regroup(
-    owner: AbstractBaseUser,
+    user: User,
     palette_id: UUID,
     base: int,
     arrange: Callable[[values.Palette], values.Palette],
     label: str,
 ) -> State:
     """One labeled step by any function that keeps every swatch."""
-    state = open_for_change(owner, palette_id, base)
-    return add_revision(state, arrange(state.palette), label, state.revision.links)
+    state = open_for_change(user, palette_id, base)
+    return add_revision(state, arrange(state.palette), label, state.links)
 
 
 @transaction.atomic
-def move_head(owner: AbstractBaseUser, palette_id: UUID, base: int, number: int) -> State:
+def move_head(user: User, palette_id: UUID, base: int, number: int) -> State:
     """Make another revision the head. No revision is ever removed."""
-    state = open_for_change(owner, palette_id, base)
+    state = open_for_change(user, palette_id, base)
     revision = state.row.revisions.filter(number=number).first()
     if revision is None:
         raise Unknown(f"There is no step {number} in this palette's history.")
-    state.row.head, state.row.name = number, revision.document["name"]
+    contents = RECENT.get(revision, state.row.name)
+    state.row.head = number
+    write_card(state.row, contents.palette, contents.links)
     state.row.save()
     return _state(state.row, revision)
 
 
-def undo(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+def undo(user: User, palette_id: UUID, base: int) -> State:
     """Back to the revision that the present one was made from."""
-    parent = get_state(owner, palette_id).revision.parent
+    parent = get_state(user, palette_id).revision.parent
     if parent is None:
         raise BadInput("There is nothing to undo: this is how the palette began.")
-    return move_head(owner, palette_id, base, parent)
+    return move_head(user, palette_id, base, parent)
 
 
-def redo(owner: AbstractBaseUser, palette_id: UUID, base: int) -> State:
+def redo(user: User, palette_id: UUID, base: int) -> State:
     """Forward to the latest revision made from the present one."""
-    row = get_owned(Palette, owner, palette_id)
+    row = find(user, Palette, palette_id)
     child = row.revisions.filter(parent=row.head).order_by("-number").first()
     if child is None:
         raise BadInput("There is nothing to redo: this is the latest step.")
-    return move_head(owner, palette_id, base, child.number)
+    return move_head(user, palette_id, base, child.number)
 
 
-def set_trashed(owner: AbstractBaseUser, model: type, object_id: UUID, trashed: bool) -> None:
+def set_trashed(user: User, model: type[Palette] | type[Picture], object_id: UUID, trashed: bool) -> None:
     """Put an object into the trash, or take it out again."""
-    row: Any = get_owned(model, owner, object_id)
-    model.objects.filter(pk=row.pk).update(trashed=timezone.now() if trashed else None)  # type: ignore[attr-defined]
+    row = find(user, model, object_id, "remove")
+    model.objects.filter(pk=row.pk).update(trashed=timezone.now() if trashed else None)

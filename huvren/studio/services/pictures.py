@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
+from django.utils import timezone
 from PIL import Image
 
 from huvren.core.color.arrays import Bytes
@@ -18,6 +18,7 @@ from huvren.core.palette.values import clean_name
 from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, read_picture, scale_down
 from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram
+from huvren.studio.access import User
 from huvren.studio.models import Picture, StoredBytes
 
 THUMBNAIL_PIXELS = 480 * 320
@@ -68,9 +69,11 @@ WORKING = WorkingCache(512 * 1024 * 1024)
 
 
 def _store(data: bytes, media_type: str) -> StoredBytes:
+    """Contents once. A row that is there is touched, so that a cleaning going on meanwhile leaves it."""
     digest = hashlib.sha256(data).hexdigest()
-    stored, _ = StoredBytes.objects.get_or_create(sha256=digest, defaults={"data": data, "media_type": media_type})
-    return stored
+    if StoredBytes.objects.filter(sha256=digest).update(created=timezone.now()):
+        return StoredBytes.objects.only("sha256", "media_type").get(sha256=digest)
+    return StoredBytes.objects.get_or_create(sha256=digest, defaults={"data": data, "media_type": media_type})[0]
 
 
 def _thumbnail(decoded: Decoded) -> bytes:
@@ -80,7 +83,7 @@ def _thumbnail(decoded: Decoded) -> bytes:
     return buffer.getvalue()
 
 
-def take_in(owner: AbstractBaseUser, name: str, data: bytes) -> Picture:
+def take_in(user: User, name: str, data: bytes) -> Picture:
     """Decode, check and store a picture. Nothing is stored when it cannot be read."""
     plain = clean_name(name.replace("\\", "/").rsplit("/", 1)[-1][:200]) or "Picture"
     if len(data) > MOST_BYTES:
@@ -92,7 +95,7 @@ def take_in(owner: AbstractBaseUser, name: str, data: bytes) -> Picture:
     thumbnail = _thumbnail(decoded)
     with transaction.atomic():
         return Picture.objects.create(
-            owner=owner,
+            owner_id=user.pk,
             name=plain,
             original=_store(data, media_type),
             display=_store(display, media_type if decoded.as_stored else "image/png"),
@@ -108,6 +111,11 @@ def take_in(owner: AbstractBaseUser, name: str, data: bytes) -> Picture:
 def read_stored(picture: Picture) -> Bytes:
     """(h, w, 4) uint8 of a picture at full size, for work that will not come back to it."""
     return read_picture(bytes(picture.original.data), picture.name).rgba
+
+
+def as_map(data: bytes, width: int, height: int) -> Bytes:
+    """(h, w) uint8 of an index map's bytes."""
+    return np.frombuffer(data, dtype=np.uint8).reshape(height, width)
 
 
 def stem(name: str) -> str:

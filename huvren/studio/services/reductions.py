@@ -1,12 +1,10 @@
 """Reductions: the live preview, keeping one as a step, and delivering the picture."""
 
-import gzip
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 from uuid import UUID
 
 import numpy as np
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from huvren.core.color.arrays import Bytes
@@ -22,14 +20,15 @@ from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import Reduction, reduce_picture
 from huvren.core.reduction.report import measure
 from huvren.core.reduction.views import error_map, tile_map
+from huvren.core.stored.job import REDUCTION, ReductionRequest
+from huvren.core.stored.link import Link, LinkFigures
+from huvren.studio.access import User, find
 from huvren.studio.errors import StaleRevision
-from huvren.studio.models import IndexMap, Job, Picture
-from huvren.studio.services import get_owned, jobs, palettes
+from huvren.studio.models import Job, Picture
+from huvren.studio.services import jobs, palettes
 from huvren.studio.services.jobs import Turn
-from huvren.studio.services.links import Link, follow
+from huvren.studio.services.links import Links, follow, frame_of, index_map_of, store_map
 from huvren.studio.services.pictures import WORKING, look_up, stem
-
-STORED_LEVEL = 6
 
 
 @dataclass(frozen=True)
@@ -61,10 +60,10 @@ def propose(
     return Proposed(adopted, reduction, working.is_full, say(recipe, len(keep)), picture.width * picture.height)
 
 
-def preview(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:
+def preview(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:
     """What keeping this recipe would give; nothing is stored."""
-    state = palettes.get_state(owner, palette_id)
-    picture = get_owned(Picture, owner, picture_id)
+    state = palettes.get_state(user, palette_id)
+    picture = find(user, Picture, picture_id)
     return state, propose(
         picture, state.palette, recipe, _seed(palette_id, state.row.head, recipe), preview=previews_small(picture, recipe)
     )
@@ -80,18 +79,18 @@ def figures_of(reduction: Reduction) -> dict[str, Any]:
 MOST_MARKED_TILES = 60
 
 
-def worst_tiles(reduction: Reduction) -> list[list[float]]:
+def worst_tiles(reduction: Reduction) -> tuple[tuple[float, float, float], ...]:
     """[row, column, mean ΔEOK×100] of the tiles that the limit cost most, the worst first."""
     if reduction.tile_losses is None:
-        return []
+        return ()
     losses = reduction.tile_losses
     order = np.argsort(-losses, axis=None)[:MOST_MARKED_TILES]
     rows, columns = np.unravel_index(order, losses.shape)
-    return [
-        [int(row), int(column), round(float(losses[row, column]), 2)]
+    return tuple(
+        (int(row), int(column), round(float(losses[row, column]), 2))
         for row, column in zip(rows, columns, strict=True)
         if losses[row, column] > 0
-    ]
+    )
 
 
 def tile_picture(reduction: Reduction) -> bytes:
@@ -105,26 +104,26 @@ def previews_small(picture: Picture, recipe: ReduceRecipe) -> bool:
     return recipe.tile is None or takes_long(picture)
 
 
-def curve_of(owner: AbstractBaseUser, picture_id: UUID) -> Curve:
+def curve_of(user: User, picture_id: UUID) -> Curve:
     """How many colors the picture needs, looked at on the scale of previews; `distinct` is that of the whole picture."""
-    picture = get_owned(Picture, owner, picture_id)
+    picture = find(user, Picture, picture_id)
     working = WORKING.get(picture, preview=True, alpha_threshold=128)
     return replace(error_curve(working.histogram), distinct=picture.distinct)
 
 
-def errors_of(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe | None) -> Bytes:
+def errors_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe | None) -> Bytes:
     """(h, w) uint8, where the result differs: of a recipe that is tried out, or as the palette stands."""
-    picture = get_owned(Picture, owner, picture_id)
-    state = palettes.get_state(owner, palette_id)
+    picture = find(user, Picture, picture_id)
+    state = palettes.get_state(user, palette_id)
     if recipe is not None:
         small = previews_small(picture, recipe)
         working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
         reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette, recipe), working.histogram)
         return error_map(working.rgba, reduction.indices, oklab_of_rgb(reduction.rgb), reduction.transparent)
     link = _link_of(state, picture_id)
-    working = WORKING.get(picture, preview=False, alpha_threshold=link["recipe"]["alpha_threshold"])
+    working = WORKING.get(picture, preview=False, alpha_threshold=link.recipe.alpha_threshold)
     by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
-    colors = [by_id.get(swatch_id) for swatch_id in link["table"]]
+    colors = [None if swatch_id is None else by_id.get(swatch_id) for swatch_id in link.table]
     rgb = np.array([color.bytes[:3] if color else (0, 0, 0) for color in colors], dtype=np.uint8)
     clear = next((index for index, color in enumerate(colors) if color is not None and color.alpha == 0), -1)
     return error_map(working.rgba, index_map_of(link), oklab_of_rgb(rgb), clear)
@@ -133,75 +132,63 @@ def errors_of(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID, recip
 def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
     reduction = proposed.reduction
     height, width = reduction.indices.shape
-    index_map = IndexMap.objects.create(
-        picture=picture, width=width, height=height,
-        data=gzip.compress(reduction.indices.tobytes(), STORED_LEVEL, mtime=0), tiles=tile_picture(reduction),
+    table = tuple(proposed.adopted.table) or (None,)
+    row = store_map(picture, reduction.indices, tile_picture(reduction))
+    return Link(
+        picture=str(picture.id), width=width, height=height, table=table,
+        frames=(frame_of(row, reduction.figures.counts[: len(table)]),), recipe=recipe,
+        figures=LinkFigures(**figures_of(reduction)), notes=tuple(reduction.notes), worst_tiles=worst_tiles(reduction),
     )  # fmt: skip
-    table = list(proposed.adopted.table) or [None]
-    return {
-        "picture": str(picture.id),
-        "map": str(index_map.id),
-        "width": width,
-        "height": height,
-        "table": table,
-        "counts": [int(count) for count in reduction.figures.counts[: len(table)]],
-        "recipe": recipe.model_dump(),
-        "figures": figures_of(reduction),
-        "notes": list(reduction.notes),
-        "worst_tiles": worst_tiles(reduction),
-    }
 
 
-def links_beside(state: palettes.State, palette: values.Palette, picture_id: UUID) -> list[Link]:
+def links_beside(state: palettes.State, palette: values.Palette, picture_id: UUID) -> Links:
     """The other linked pictures, as they would be painted by the palette after this one was reduced."""
-    others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
+    others = tuple(link for link in state.links if link.picture != str(picture_id))
     return follow(others, state.palette, palette, {})
 
 
-def unlink(owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID) -> palettes.State:
+def unlink(user: User, palette_id: UUID, base: int, picture_id: UUID) -> palettes.State:
     """Take a picture off the palette, as one step. The picture itself stays on the shelf.
 
     Raises `Unknown` where it is not linked, and `StaleRevision` where `base` is not the head.
     """
     with transaction.atomic():
-        state = palettes.open_for_change(owner, palette_id, base)
+        state = palettes.open_for_change(user, palette_id, base)
         _link_of(state, picture_id)
-        others = [link for link in state.revision.links if link["picture"] != str(picture_id)]
-        name = stem(get_owned(Picture, owner, picture_id).name)
+        others = tuple(link for link in state.links if link.picture != str(picture_id))
+        name = stem(find(user, Picture, picture_id).name)
         return palettes.add_revision(state, state.palette, f"Take “{name}” off the palette", others)
 
 
-def keep(
-    owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None
-) -> palettes.State:
+def keep(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None) -> palettes.State:
     """Reduce at full size and store the result as one step. The work is done before the palette is locked."""
-    picture = get_owned(Picture, owner, picture_id)
-    state = palettes.get_state(owner, palette_id)
+    picture = find(user, Picture, picture_id)
+    state = palettes.get_state(user, palette_id)
     if state.row.head != base:
         raise StaleRevision(state)
     watch = turn.watch if turn else unwatched
     proposed = propose(picture, state.palette, recipe, _seed(palette_id, base, recipe), preview=False, watch=watch)
     with transaction.atomic():
-        state = palettes.open_for_change(owner, palette_id, base)
+        state = palettes.open_for_change(user, palette_id, base)
         palette = proposed.adopted.palette
-        links = links_beside(state, palette, picture_id)
+        links = list(links_beside(state, palette, picture_id))
         label = f"{stem(picture.name)}: {proposed.sentence}" if links else proposed.sentence
-        place = next((at for at, link in enumerate(state.revision.links) if link["picture"] == str(picture_id)), len(links))
+        place = next((at for at, link in enumerate(state.links) if link.picture == str(picture_id)), len(links))
         links.insert(place, _link(picture, proposed, recipe))
-        kept = palettes.add_revision(state, palette, label, links)
+        kept = palettes.add_revision(state, palette, label, tuple(links))
         if turn:
             turn.finish(palette_id)
     return kept
 
 
-def create_from_picture(owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None) -> palettes.State:
+def create_from_picture(user: User, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None) -> palettes.State:
     """A new palette from a picture, reduced by the recipe."""
-    picture = get_owned(Picture, owner, picture_id)
+    picture = find(user, Picture, picture_id)
     seed = _seed(None, 0, recipe) + str(picture_id)
     watch = turn.watch if turn else unwatched
     proposed = propose(picture, values.Palette(stem(picture.name)), recipe, seed, preview=False, watch=watch)
     with transaction.atomic():
-        state = palettes.create(owner, proposed.adopted.palette, proposed.sentence, [_link(picture, proposed, recipe)])
+        state = palettes.create(user, proposed.adopted.palette, proposed.sentence, (_link(picture, proposed, recipe),))
         if turn:
             turn.finish(state.row.id)
     return state
@@ -212,38 +199,34 @@ def takes_long(picture: Picture) -> bool:
     return picture.width * picture.height > jobs.JOB_PIXELS
 
 
-def keep_or_start(
-    owner: AbstractBaseUser, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe
-) -> palettes.State | Job:
+def keep_or_start(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
     """Keep a reduction at once, or as a job where the picture is large."""
-    picture = get_owned(Picture, owner, picture_id)
+    picture = find(user, Picture, picture_id)
     if not takes_long(picture):
-        return keep(owner, palette_id, base, picture_id, recipe)
-    state = palettes.get_state(owner, palette_id)
+        return keep(user, palette_id, base, picture_id, recipe)
+    state = palettes.get_state(user, palette_id)
     if state.row.head != base:
         raise StaleRevision(state)
-    request = {"palette": str(palette_id), "base": base, "picture": str(picture_id), "recipe": recipe.model_dump()}
+    request = ReductionRequest(picture=picture_id, palette=palette_id, base=base, recipe=recipe)
     label = f"{picture.name}: {say(recipe, len(kept_colors(state.palette, recipe)))}"
-    return jobs.start(owner, "reduction", label, request, palette_id)
+    return jobs.start(user, REDUCING, label, request, palette_id)
 
 
-def create_or_start(owner: AbstractBaseUser, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
+def create_or_start(user: User, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
     """A new palette from a picture at once, or as a job where the picture is large."""
-    picture = get_owned(Picture, owner, picture_id)
+    picture = find(user, Picture, picture_id)
     if not takes_long(picture):
-        return create_from_picture(owner, picture_id, recipe)
-    request = {"palette": None, "picture": str(picture_id), "recipe": recipe.model_dump()}
-    return jobs.start(owner, "reduction", f"{picture.name}: {say(recipe)}", request)
+        return create_from_picture(user, picture_id, recipe)
+    request = ReductionRequest(picture=picture_id, recipe=recipe)
+    return jobs.start(user, REDUCING, f"{picture.name}: {say(recipe)}", request)
 
 
-def _work(turn: Turn) -> None:
-    wanted = turn.job.request
-    recipe = ReduceRecipe.model_validate(wanted["recipe"])
-    if wanted["palette"] is None:
-        create_from_picture(turn.job.owner, UUID(wanted["picture"]), recipe, turn)
+def _work(turn: Turn, wanted: ReductionRequest) -> None:
+    if wanted.palette is None or wanted.base is None:
+        create_from_picture(turn.job.owner, wanted.picture, wanted.recipe, turn)
         return
     try:
-        keep(turn.job.owner, UUID(wanted["palette"]), wanted["base"], UUID(wanted["picture"]), recipe, turn)
+        keep(turn.job.owner, wanted.palette, wanted.base, wanted.picture, wanted.recipe, turn)
     except StaleRevision as stale:
         raise BadInput(
             "The palette was changed while its picture waited to be reduced, so the result was not kept. "
@@ -251,20 +234,19 @@ def _work(turn: Turn) -> None:
         ) from stale
 
 
-jobs.KINDS["reduction"] = _work
+def _for_the_newest(request: ReductionRequest, job: Job) -> ReductionRequest:
+    """Done again, a reduction is for the palette as it is by then."""
+    return request if job.palette is None else request.model_copy(update={"base": job.palette.head})
+
+
+REDUCING = jobs.KINDS.register(jobs.JobKind("reduction", REDUCTION, _work, again=_for_the_newest))
 
 
 def _link_of(state: palettes.State, picture_id: UUID) -> Link:
-    for link in state.revision.links:
-        if link["picture"] == str(picture_id):
-            return dict(link)
+    for link in state.links:
+        if link.picture == str(picture_id):
+            return link
     raise Unknown("That picture is not painted with this palette. Reduce it first.")
-
-
-def index_map_of(link: Link) -> Bytes:
-    """The (h, w) index map of a link, as it was stored."""
-    row = IndexMap.objects.get(pk=link["map"])
-    return np.frombuffer(gzip.decompress(bytes(row.data)), dtype=np.uint8).reshape(row.height, row.width)
 
 
 def document_of(state: palettes.State, picture_id: UUID | None) -> Document:
@@ -274,24 +256,25 @@ def document_of(state: palettes.State, picture_id: UUID | None) -> Document:
     link = _link_of(state, picture_id)
     numbered = state.palette.slots is not None
     place = {s.id: s.slot if numbered and s.slot is not None else index for index, s in enumerate(state.palette.swatches)}
-    if any(swatch_id is None and count for swatch_id, count in zip(link["table"], link["counts"], strict=True)):
+    if any(swatch_id is None and count for swatch_id, count in zip(link.table, link.counts, strict=True)):
         raise BadInput("Some pixels have no swatch any more. Reduce the picture again before delivering it.")
-    if max((place.get(swatch_id, 0) for swatch_id in link["table"]), default=0) > 255:
+    table = [0 if swatch_id is None else place.get(swatch_id, 0) for swatch_id in link.table]
+    if max(table, default=0) > 255:
         raise BadInput("A swatch beyond index 255 paints the picture; an indexed picture holds 256 colors.")
-    return Document(state.palette.filled(), look_up([place.get(swatch_id, 0) for swatch_id in link["table"]], index_map_of(link)))
+    return Document(state.palette.filled(), look_up(table, index_map_of(link)))
 
 
-def figures_now(owner: AbstractBaseUser, palette_id: UUID, picture_id: UUID) -> dict[str, Any]:
+def figures_now(user: User, palette_id: UUID, picture_id: UUID) -> dict[str, Any]:
     """Figures of the picture as its palette stands now, and the size of the file that would be delivered."""
-    state = palettes.get_state(owner, palette_id)
+    state = palettes.get_state(user, palette_id)
     link = _link_of(state, picture_id)
-    picture = get_owned(Picture, owner, picture_id)
-    working = WORKING.get(picture, preview=False, alpha_threshold=link["recipe"]["alpha_threshold"])
+    picture = find(user, Picture, picture_id)
+    working = WORKING.get(picture, preview=False, alpha_threshold=link.recipe.alpha_threshold)
     by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
-    rgb = [by_id[i].bytes[:3] if i in by_id else (0, 0, 0) for i in link["table"]]
+    rgb = [by_id[i].bytes[:3] if i is not None and i in by_id else (0, 0, 0) for i in link.table]
     figures = asdict(measure(working.rgba, working.histogram, index_map_of(link), oklab_of_rgb(np.array(rgb, dtype=np.uint8))))
     counts = figures.pop("counts")
-    figures["used"] = len({i for i, count in zip(link["table"], counts, strict=False) if i and count})
+    figures["used"] = len({i for i, count in zip(link.table, counts, strict=False) if i and count})
     writer = FORMATS["indexed-png"].write
     assert writer is not None
     try:

@@ -295,7 +295,7 @@ MANY = b"\n".join([b"%06x" % n for n in range(1_000_000)])
         ("a.gpl", b"Gump Palette\n1 2 x\n", "Line 1: the fixed first line of a .gpl text palette is missing"),
         ("a.hex", MANY, "holds more than 100,000 colors"),
         ("a.json", b'{"format": "huvren-palette", "version": 1, "swatches": [', "not sound JSON. Line 1"),
-        ("a.json", b'{"format": "huvren-palette", "version": 9, "swatches": []}', "has version 9; this reader knows version 1"),
+        ("a.json", b'{"format": "huvren-palette", "version": 0, "swatches": []}', "“0” is no version of a palette"),
         ("a.json", b'{"format": "huvren-palette", "version": 1}', "the field 'swatches' is missing"),
         ("a.pal", b"JASC-PAL\r\n0100\r\n9\r\n1 2 3\r\n", "Line 3: it says 9 colors, but 1 rows follow"),
         ("a.pal", b"JASC-PAL\r\n0100\r\n1\r\n1 2 256\r\n", "Line 4: “1 2 256” is no row"),

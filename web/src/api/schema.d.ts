@@ -55,7 +55,7 @@ export interface paths {
          * Menus
          * @description Everything that is registered.
          */
-        get: operations["huvren_studio_api_general_menus"];
+        get: operations["huvren_studio_api_menus_menus"];
         put?: never;
         post?: never;
         delete?: never;
@@ -73,12 +73,32 @@ export interface paths {
         };
         /**
          * Shelf
-         * @description Everything the artist owns, newest first, or what is in the trash; `near` asks how near each palette is to a color.
+         * @description Everything the artist may see, newest first, or what is in the trash; `near` asks how near each palette is to a color.
          */
-        get: operations["huvren_studio_api_general_shelf"];
+        get: operations["huvren_studio_api_shelf_shelf"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trash": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Empty Trash
+         * @description Remove for good what is in the trash. A picture that a palette on the shelf still paints stays.
+         */
+        delete: operations["huvren_studio_api_shelf_empty_trash"];
         options?: never;
         head?: never;
         patch?: never;
@@ -355,7 +375,7 @@ export interface paths {
          *     The answer is framed: a little-endian uint32 length, a JSON `ProposalOut` of that length, then width·height index
          *     bytes. Raw bytes need no decoding in the browser, which paints them through the table at once.
          */
-        post: operations["huvren_studio_api_palettes_preview"];
+        post: operations["huvren_studio_api_reductions_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -375,7 +395,7 @@ export interface paths {
          * Preview Size
          * @description Size of the file that keeping the recipe would deliver; null where the picture is previewed smaller.
          */
-        post: operations["huvren_studio_api_palettes_preview_size"];
+        post: operations["huvren_studio_api_reductions_preview_size"];
         delete?: never;
         options?: never;
         head?: never;
@@ -395,7 +415,7 @@ export interface paths {
          * Keep
          * @description Reduce at full size and keep the result as one step; of a large picture, as a job.
          */
-        post: operations["huvren_studio_api_palettes_keep"];
+        post: operations["huvren_studio_api_reductions_keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -413,7 +433,7 @@ export interface paths {
          * Index Map
          * @description The index bytes of a linked picture, row by row; they never change.
          */
-        get: operations["huvren_studio_api_palettes_index_map"];
+        get: operations["huvren_studio_api_reductions_index_map"];
         put?: never;
         post?: never;
         delete?: never;
@@ -433,7 +453,7 @@ export interface paths {
          * Tiles
          * @description A gray PNG, a pixel a tile: black where a tile limit cost nothing, white where it cost ΔE 5 on average or more.
          */
-        get: operations["huvren_studio_api_palettes_tiles"];
+        get: operations["huvren_studio_api_reductions_tiles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -453,7 +473,7 @@ export interface paths {
          * Figures
          * @description Measured now, with the palette as it stands.
          */
-        get: operations["huvren_studio_api_palettes_figures"];
+        get: operations["huvren_studio_api_reductions_figures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -473,7 +493,7 @@ export interface paths {
          * Curve
          * @description The error of the undithered picture for 2 to 256 colors.
          */
-        get: operations["huvren_studio_api_palettes_curve"];
+        get: operations["huvren_studio_api_reductions_curve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -495,7 +515,7 @@ export interface paths {
          * Unlink
          * @description Take a picture off the palette, as one step; it stays on the shelf.
          */
-        post: operations["huvren_studio_api_palettes_unlink"];
+        post: operations["huvren_studio_api_reductions_unlink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -515,7 +535,7 @@ export interface paths {
          * Errors
          * @description A gray PNG: black where the result is right, white where it is off by ΔE 20 or more.
          */
-        post: operations["huvren_studio_api_palettes_errors"];
+        post: operations["huvren_studio_api_reductions_errors"];
         delete?: never;
         options?: never;
         head?: never;
@@ -533,13 +553,13 @@ export interface paths {
          * Whole File
          * @description The whole palette, or a picture painted with it, as a file.
          */
-        get: operations["huvren_studio_api_palettes_whole_file"];
+        get: operations["huvren_studio_api_deliveries_whole_file"];
         put?: never;
         /**
          * File
          * @description The palette or some of its swatches as a file, with the format's options.
          */
-        post: operations["huvren_studio_api_palettes_file"];
+        post: operations["huvren_studio_api_deliveries_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -559,7 +579,7 @@ export interface paths {
          * Report
          * @description The keep report before downloading, and the beginning of a text file after its fixed first lines.
          */
-        post: operations["huvren_studio_api_palettes_report"];
+        post: operations["huvren_studio_api_deliveries_report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1412,6 +1432,16 @@ export interface components {
             pictures: components["schemas"]["PictureCard"][];
         };
         /**
+         * RemovedOut
+         * @description How much was removed for good.
+         */
+        RemovedOut: {
+            /** Palettes */
+            palettes: number;
+            /** Pictures */
+            pictures: number;
+        };
+        /**
          * BrushMark
          * @description A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim.
          */
@@ -1457,10 +1487,10 @@ export interface components {
         LinkOut: {
             picture: components["schemas"]["PictureOut"];
             /**
-             * Map
-             * Format: uuid
+             * Maps
+             * @description the index map of every frame; a picture has one
              */
-            map: string;
+            maps: string[];
             /** Width */
             width: number;
             /** Height */
@@ -1518,6 +1548,11 @@ export interface components {
             variant: string | null;
             /** Links */
             links: components["schemas"]["LinkOut"][];
+            /**
+             * Not Understood
+             * @description sentences about what its stored form holds and this version cannot read
+             */
+            not_understood: string[];
         };
         /** PictureOut */
         PictureOut: {
@@ -3517,7 +3552,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_general_menus: {
+    huvren_studio_api_menus_menus: {
         parameters: {
             query?: never;
             header?: never;
@@ -3537,7 +3572,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_general_shelf: {
+    huvren_studio_api_shelf_shelf: {
         parameters: {
             query?: {
                 trash?: boolean;
@@ -3556,6 +3591,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_empty_trash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
                 };
             };
         };
@@ -3909,7 +3964,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_preview: {
+    huvren_studio_api_reductions_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -3935,7 +3990,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_preview_size: {
+    huvren_studio_api_reductions_preview_size: {
         parameters: {
             query?: never;
             header?: never;
@@ -3961,7 +4016,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_keep: {
+    huvren_studio_api_reductions_keep: {
         parameters: {
             query?: never;
             header?: never;
@@ -3996,7 +4051,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_index_map: {
+    huvren_studio_api_reductions_index_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -4017,7 +4072,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_tiles: {
+    huvren_studio_api_reductions_tiles: {
         parameters: {
             query?: never;
             header?: never;
@@ -4038,7 +4093,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_figures: {
+    huvren_studio_api_reductions_figures: {
         parameters: {
             query?: never;
             header?: never;
@@ -4061,7 +4116,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_curve: {
+    huvren_studio_api_reductions_curve: {
         parameters: {
             query?: never;
             header?: never;
@@ -4084,7 +4139,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_unlink: {
+    huvren_studio_api_reductions_unlink: {
         parameters: {
             query?: never;
             header?: never;
@@ -4111,7 +4166,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_errors: {
+    huvren_studio_api_reductions_errors: {
         parameters: {
             query?: never;
             header?: never;
@@ -4136,7 +4191,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_whole_file: {
+    huvren_studio_api_deliveries_whole_file: {
         parameters: {
             query?: {
                 picture?: string | null;
@@ -4159,7 +4214,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_file: {
+    huvren_studio_api_deliveries_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -4184,7 +4239,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_palettes_report: {
+    huvren_studio_api_deliveries_report: {
         parameters: {
             query?: never;
             header?: never;

@@ -9,10 +9,11 @@ from pydantic import Field
 
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.errors import BadInput
+from huvren.core.palette.document import palette_from_document
 from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.operations.groups import in_strip_order
-from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id, palette_from_document
+from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
 
 
 def _new_within(present: Sequence[Swatch], found: Sequence[Swatch], tolerance: float) -> list[Swatch]:

@@ -6,9 +6,10 @@ from typing import Any, ClassVar, Literal
 from pydantic import Field
 
 from huvren.core.errors import BadInput
+from huvren.core.palette.document import palette_from_document
 from huvren.core.palette.matching import Match, match
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
-from huvren.core.palette.values import Palette, Usage, clean_name, palette_from_document
+from huvren.core.palette.values import Palette, Usage, clean_name
 
 
 class _Against(Operation):

@@ -10,6 +10,7 @@ from huvren.core.color.arrays import Bytes
 from huvren.core.palette.values import Palette
 from huvren.core.pictures import encode_png
 from huvren.demo import library
+from huvren.studio.access import visible
 from huvren.studio.middleware import DEMO_USER
 from huvren.studio.models import Palette as PaletteRow
 from huvren.studio.models import Picture
@@ -21,7 +22,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         artist, _ = get_user_model().objects.get_or_create(username=DEMO_USER)
-        if PaletteRow.objects.filter(owner=artist).exists() or Picture.objects.filter(owner=artist).exists():
+        if visible(artist, PaletteRow).exists() or visible(artist, Picture).exists():
             self.stdout.write("The demo is loaded already; nothing was changed.")
             return
         for palette in library.typed_palettes():

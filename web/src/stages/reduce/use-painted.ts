@@ -117,14 +117,14 @@ export function useTileMap(
   const inline = proposed?.tile_map ?? "";
   const size = (proposed ? recipe?.tile : link?.recipe.tile) ?? null;
   const query = useQuery({
-    queryKey: ["tiles", link?.map, inline, size],
+    queryKey: ["tiles", link?.maps[0], inline, size],
     enabled: wanted && link !== undefined && size !== null && (inline !== "" || !proposed),
     placeholderData: (before) => before,
     queryFn: async () => {
       const image = new Image();
       image.src = inline
         ? `data:image/png;base64,${inline}`
-        : `/api/palettes/${palette.id}/maps/${link?.map}/tiles`;
+        : `/api/palettes/${palette.id}/maps/${link?.maps[0]}/tiles`;
       await image.decode();
       const width = proposed?.width ?? link?.width ?? 1;
       const height = proposed?.height ?? link?.height ?? 1;

@@ -1,0 +1,251 @@
+"""A palette as a plain JSON document that holds everything, and back. It is what revisions, archives and `.json` files hold."""
+
+from collections.abc import Callable, Mapping
+from functools import cache
+from typing import Any, Required
+
+from pydantic import ConfigDict, TypeAdapter
+from typing_extensions import TypedDict
+
+from huvren.core.color.value import Color
+from huvren.core.errors import BadInput, HuvrenError
+from huvren.core.palette.values import (
+    LONGEST_NAME,
+    LONGEST_NOTE,
+    MOST_SWATCHES,
+    Group,
+    Palette,
+    Swatch,
+    Variant,
+    clean_name,
+    clean_tags,
+    into_slots,
+    new_id,
+)
+from huvren.core.versions import KINDS, BadDocument, Kind, Understood
+
+_EXACT = ConfigDict(extra="forbid")
+
+
+class ColorShape(TypedDict, total=False):
+    """`null` stands for a missing component."""
+
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    space: Required[str]
+    coords: Required[list[float | None]]
+    alpha: float
+
+
+class SwatchShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    id: str | None
+    name: str
+    color: Required[ColorShape]
+    locked: bool
+    group: str | None
+    note: str
+    tags: list[str]
+    slot: int | None
+    pinned: bool
+
+
+class GroupShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    id: Required[str]
+    name: Required[str]
+    columns: int | None
+
+
+class VariantShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    id: Required[str]
+    name: Required[str]
+    colors: dict[str, ColorShape]
+
+
+class PaletteShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    name: str
+    columns: int | None
+    groups: list[GroupShape]
+    swatches: Required[list[SwatchShape]]
+    slots: int | None
+    tags: list[str]
+    variant: str | None
+    variants: list[VariantShape]
+
+
+GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
+PALETTE = KINDS.register(
+    Kind(
+        "palette", "palette", 2, cache(lambda: TypeAdapter(PaletteShape)),
+        upgraders={1: lambda document: document},  # version 1 carried no number
+        stand_ins={"color": GRAY},
+    )
+)  # fmt: skip
+
+
+def _color_to_document(color: Color) -> dict[str, Any]:
+    return {"space": color.space, "coords": list(color.coords), "alpha": color.alpha}
+
+
+def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
+    document: dict[str, Any] = {
+        "id": swatch.id, "name": swatch.name, "color": _color_to_document(swatch.color), "locked": swatch.locked,
+        "group": swatch.group,
+    }  # fmt: skip
+    if swatch.note:
+        document["note"] = swatch.note
+    if swatch.tags:
+        document["tags"] = list(swatch.tags)
+    if swatch.slot is not None:
+        document["slot"] = swatch.slot
+    if swatch.pinned:
+        document["pinned"] = True
+    return document
+
+
+def palette_to_document(palette: Palette) -> dict[str, Any]:
+    """The document of a palette; `palette_from_document` gives the same palette back.
+
+    What few palettes have is left out where it is not there.
+    """
+    document: dict[str, Any] = {
+        "name": palette.name,
+        "columns": palette.columns,
+        "groups": [
+            {"id": group.id, "name": group.name} | ({"columns": group.columns} if group.columns else {}) for group in palette.groups
+        ],
+        "swatches": [_swatch_to_document(swatch) for swatch in palette.swatches],
+    }
+    if palette.slots is not None:
+        document["slots"] = palette.slots
+    if palette.tags:
+        document["tags"] = list(palette.tags)
+    if palette.variants:
+        document["variant"] = palette.variant
+        document["variants"] = [
+            {
+                "id": variant.id, "name": variant.name,
+                "colors": {swatch_id: _color_to_document(color) for swatch_id, color in variant.colors},
+            }
+            for variant in palette.variants
+        ]  # fmt: skip
+    return PALETTE.stamped(document)
+
+
+Trouble = Callable[[str], None]
+"""Told of what does not fit; raises where reading is strict."""
+
+
+def _refuse(sentence: str) -> None:
+    raise BadDocument(sentence)
+
+
+def _color(shape: Mapping[str, Any], where: str, trouble: Trouble) -> Color:
+    try:
+        return Color(shape["space"], tuple(shape["coords"]), shape.get("alpha", 1.0))
+    except HuvrenError as error:
+        trouble(f"{where} of the document cannot be read: {error}")
+        return Color(GRAY["space"], tuple(GRAY["coords"]))
+
+
+def _name(text: str, trouble: Trouble) -> str:
+    try:
+        return clean_name(text)
+    except BadInput as error:
+        trouble(str(error))
+        return clean_name(text[: LONGEST_NAME // 2])
+
+
+def _tags(tags: list[str], trouble: Trouble) -> tuple[str, ...]:
+    try:
+        return clean_tags(tags)
+    except BadInput as error:
+        trouble(str(error))
+        return ()
+
+
+def _positive(value: int | None, what: str, trouble: Trouble) -> int | None:
+    if value is None or 0 < value <= MOST_SWATCHES:
+        return value
+    trouble(f"The document has {value} {what}; 1 to {MOST_SWATCHES:,} were expected.")
+    return None
+
+
+def _swatch(entry: SwatchShape, place: int, taken: set[str], groups: set[str], trouble: Trouble) -> Swatch:
+    swatch_id = entry.get("id") or new_id()
+    if swatch_id in taken:
+        trouble("Two swatches of the document have the same id; every swatch needs its own.")
+        swatch_id = new_id()
+    taken.add(swatch_id)
+    group = entry.get("group")
+    if group is not None and group not in groups:
+        trouble("A swatch of the document belongs to a group that the document does not list.")
+        group = None
+    note = entry.get("note", "")
+    if len(note) > LONGEST_NOTE:
+        trouble(f"The note of swatch {place} has {len(note):,} characters; {LONGEST_NOTE:,} is the most.")
+    return Swatch(
+        color=_color(entry["color"], f"Swatch {place}", trouble), name=_name(entry.get("name", ""), trouble), id=swatch_id,
+        locked=entry.get("locked", False), group=group, note=note[:LONGEST_NOTE], tags=_tags(entry.get("tags", []), trouble),
+        slot=entry.get("slot"), pinned=entry.get("pinned", False),
+    )  # fmt: skip
+
+
+def _variants(shape: PaletteShape, trouble: Trouble) -> tuple[tuple[Variant, ...], str | None]:
+    variants = tuple(
+        Variant(
+            _name(entry["name"], trouble), entry["id"],
+            tuple((key, _color(color, "A variant", trouble)) for key, color in entry.get("colors", {}).items()),
+        )
+        for entry in shape.get("variants", [])
+    )  # fmt: skip
+    shown = shape.get("variant")
+    if variants and shown not in {variant.id for variant in variants}:
+        trouble("The document shows a variant that it does not list.")
+        shown = variants[0].id
+    return variants, shown if variants else None
+
+
+def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
+    entries = shape["swatches"]
+    if len(entries) > MOST_SWATCHES:
+        raise BadDocument(f"The document has {len(entries):,} swatches; a palette holds at most {MOST_SWATCHES:,}.")
+    groups = tuple(
+        Group(_name(entry["name"], trouble), entry["id"], _positive(entry.get("columns") or None, "columns", trouble))
+        for entry in shape.get("groups", [])
+    )
+    group_ids = {group.id for group in groups}
+    if len(group_ids) != len(groups):
+        trouble("Two groups of the document have the same id.")
+    taken: set[str] = set()
+    swatches = tuple(_swatch(entry, place, taken, group_ids, trouble) for place, entry in enumerate(entries))
+    slots = _positive(shape.get("slots"), "numbered places", trouble)
+    if slots is not None:
+        try:
+            swatches = into_slots(swatches, slots)
+        except BadInput as error:
+            trouble(str(error))
+            slots = len(swatches)
+            swatches = into_slots(swatches, slots)
+    variants, variant = _variants(shape, trouble)
+    return Palette(
+        _name(shape.get("name", "Untitled"), trouble), swatches, groups, _positive(shape.get("columns") or None, "columns", trouble),
+        slots, _tags(shape.get("tags", []), trouble), variants, variant,
+    )  # fmt: skip
+
+
+def palette_from_document(document: object) -> Palette:
+    """Read a document from outside. Raises `BadDocument` naming the place that is wrong, an unknown key included."""
+    return _palette(PALETTE.read(document), _refuse)
+
+
+def understand_palette(document: object) -> Understood[Palette]:
+    """Read a stored document as far as it can be understood: every swatch keeps its place and its id.
+
+    Raises `BadDocument` only where nothing can be made of it.
+    """
+    shape = PALETTE.understand(document)
+    problems = list(shape.problems)
+    return Understood(_palette(shape.value, problems.append), tuple(problems))

@@ -1,0 +1,50 @@
+"""The one rule of access: who may do what with which object, and which objects a user may see at all.
+
+Every service asks here; nothing else compares owners. It says “the owner, and nobody else” for now.
+"""
+
+from typing import Literal, TypeVar
+from uuid import UUID
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
+from django.db.models import Model, Q, QuerySet
+
+from huvren.core.errors import Unknown
+from huvren.studio.models import IndexMap, Job, JobResult, KeptRecipe, Palette, Picture, Revision
+
+User = AbstractBaseUser | AnonymousUser
+Action = Literal["see", "change", "remove"]
+Object = TypeVar("Object", bound=Model)
+
+OWNER_OF: dict[type[Model], str] = {
+    Palette: "owner", Picture: "owner", KeptRecipe: "owner", Job: "owner",
+    Revision: "palette__owner", IndexMap: "picture__owner", JobResult: "job__owner",
+}  # fmt: skip
+"""By model, the way to its owner."""
+
+
+def _rule(user: User, model: type[Model], action: Action) -> Q:
+    """Which rows of a model a user may do this with."""
+    del action  # an owner may do everything
+    return Q(**{OWNER_OF[model]: user.pk}) if user.pk is not None else Q(pk__in=[])
+
+
+def visible(user: User, model: type[Object], action: Action = "see") -> QuerySet[Object]:
+    """All objects of a model that this user may see, or do something else with."""
+    return model._default_manager.filter(_rule(user, model, action))
+
+
+def find(user: User, model: type[Object], object_id: UUID, action: Action = "see", *, lock: bool = False) -> Object:
+    """One object. What somebody may not see is as unknown as what is not there. Raises `Unknown`."""
+    rows = visible(user, model, action)
+    if lock:
+        rows = rows.select_for_update(of=("self",))
+    found = rows.filter(pk=object_id).first()
+    if found is None:
+        raise Unknown(f"There is no such {model._meta.verbose_name} on your shelf. It may have been removed for good.")
+    return found
+
+
+def allowed(user: User, action: Action, thing: Model) -> bool:
+    """Whether this user may do this with an object."""
+    return visible(user, type(thing), action).filter(pk=thing.pk).exists()

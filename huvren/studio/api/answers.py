@@ -1,0 +1,25 @@
+"""Answers that several routers give: a palette, or the job that will change it."""
+
+from django.http import HttpResponse
+from pydantic import BaseModel, Field
+
+from huvren.studio.api.jobs import job_out
+from huvren.studio.api.palette_out import palette_out
+from huvren.studio.models import Job
+from huvren.studio.services import palettes
+
+
+class Change(BaseModel):
+    base: int = Field(description="number of the revision the client saw")
+
+
+def answer(state: palettes.State, status: int = 200) -> HttpResponse:
+    """A palette as JSON; written here at once, as checking our own answer again would double the time of an edit."""
+    return HttpResponse(palette_out(state).model_dump_json(), content_type="application/json", status=status)
+
+
+def answer_or_job(outcome: palettes.State | Job, status: int = 200) -> HttpResponse:
+    """A palette, or 202 with the job that will change it."""
+    if isinstance(outcome, Job):
+        return HttpResponse(job_out(outcome).model_dump_json(), content_type="application/json", status=202)
+    return answer(outcome, status)

@@ -1,0 +1,79 @@
+"""Deliveries: files of a palette, and the keep report before them."""
+
+from urllib.parse import quote
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel
+
+from huvren.core.errors import BadInput
+from huvren.studio.services import deliveries, palettes
+
+router = Router(tags=["deliveries"])
+LONGEST_PREVIEW = 4000
+
+
+class DeliveryIn(BaseModel):
+    """`ids` for some swatches alone; options as the format lists them."""
+
+    ids: list[str] | None = None
+    options: dict[str, str] = {}
+    picture: UUID | None = None
+
+
+class LossOut(BaseModel):
+    code: str
+    text: str
+    count: int
+    worst: float | None
+
+
+class DeliveryOut(BaseModel):
+    """The keep report, and the beginning of the file where it is text."""
+
+    losses: list[LossOut]
+    problem: str | None
+    bytes: int | None
+    count: int
+    text: str | None
+
+
+def _attachment(name: str, ending: str) -> str:
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_.()") else "-" for c in name).strip(" .") or "palette"
+    return f"attachment; filename=\"{plain}{ending}\"; filename*=UTF-8''{quote(name, safe='')}{ending}"
+
+
+def _file(delivery: deliveries.Delivery, name: str) -> HttpResponse:
+    if delivery.data is None:
+        raise BadInput(delivery.problem or "The file cannot be written.")
+    headers = {"Content-Disposition": _attachment(name, delivery.format.endings[0]), "Cache-Control": "no-store"}
+    return HttpResponse(delivery.data, content_type=delivery.format.media_type, headers=headers)
+
+
+@router.get("/{palette_id}/files/{format_id}")
+def whole_file(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
+    """The whole palette, or a picture painted with it, as a file."""
+    state = palettes.get_state(request.user, palette_id)
+    return _file(deliveries.deliver(state, format_id, None, {}, picture), state.palette.name)
+
+
+@router.post("/{palette_id}/files/{format_id}")
+def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> HttpResponse:
+    """The palette or some of its swatches as a file, with the format's options."""
+    state = palettes.get_state(request.user, palette_id)
+    return _file(deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture), state.palette.name)
+
+
+@router.post("/{palette_id}/files/{format_id}/report", response=DeliveryOut)
+def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> DeliveryOut:
+    """The keep report before downloading, and the beginning of a text file after its fixed first lines."""
+    state = palettes.get_state(request.user, palette_id)
+    made = deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture)
+    text = None
+    if made.data is not None and made.format.is_text:
+        text = made.data.decode().replace("\r\n", "\n").split("\n", made.format.fixed_lines)[-1][:LONGEST_PREVIEW]
+    return DeliveryOut(
+        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst) for loss in made.losses],
+        problem=made.problem, bytes=None if made.data is None else len(made.data), count=made.count, text=text,
+    )  # fmt: skip

@@ -1,0 +1,170 @@
+"""Everything that is registered, for the interface's menus."""
+
+from collections.abc import Iterable
+
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from huvren.core.color.harmony import SCHEMES
+from huvren.core.color.mixing import MODELS
+from huvren.core.color.planes import PLANES, WIDEST_CHROMA
+from huvren.core.formats import FORMATS, Format
+from huvren.core.palette.merging import SURVIVORS, Survivor
+from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.selecting import SELECT_RULES
+from huvren.core.palette.sorting import SORT_KEYS, SortKey
+from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
+from huvren.core.ramp.recipe import MOST_STEPS
+from huvren.core.reduction.choosers import CHOOSERS
+from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.metrics import METRICS, Metric
+from huvren.core.reduction.recipe import MOST, ORDERS
+
+router = Router(tags=["general"])
+
+
+class ChoiceOut(BaseModel):
+    id: str
+    label: str
+    use: str
+
+
+class SchemeOut(ChoiceOut):
+    spread: float
+    fewest: int
+    most: int
+
+
+class SelectRuleOut(ChoiceOut):
+    needs: list[str]
+
+
+class PlaneOut(ChoiceOut):
+    space: str
+    across: int = Field(description="channel of the space")
+    across_ends: list[float]
+    up: int
+    up_ends: list[float]
+    held: int
+    is_round: bool
+
+
+class ChooserOut(ChoiceOut):
+    needs: str = Field(description="“list” or “depth” where it cannot work without")
+    sets_count: bool
+
+
+class DitherOut(ChoiceOut):
+    has_strength: bool
+    is_diffusion: bool
+    is_mixing: bool
+
+
+class OptionOut(BaseModel):
+    id: str
+    label: str
+    choices: list[ChoiceOut]
+
+
+class FormatOut(BaseModel):
+    id: str
+    ending: str
+    kind: str
+    family: str
+    use: str
+    needs_picture: bool
+    is_text: bool
+    options: list[OptionOut]
+
+
+class OperationOut(BaseModel):
+    id: str
+    summary: str
+
+
+class MenusOut(BaseModel):
+    """Everything that is registered, for the interface's menus."""
+
+    choosers: list[ChooserOut]
+    dithers: list[DitherOut]
+    metrics: list[ChoiceOut]
+    orders: list[ChoiceOut]
+    formats: list[FormatOut]
+    operations: list[OperationOut]
+    sort_keys: list[ChoiceOut]
+    merge_rules: list[ChoiceOut]
+    select_rules: list[SelectRuleOut]
+    schemes: list[SchemeOut]
+    planes: list[PlaneOut]
+    mix_models: list[ChoiceOut]
+    readable_endings: list[str]
+    most_steps: int
+    most_colors: int
+    most_bytes: int
+    most_pixels: int
+    picture_endings: list[str]
+    widest_chroma: float
+
+
+def _format_out(entry: Format) -> FormatOut:
+    options = [
+        OptionOut(id=option.id, label=option.label, choices=[ChoiceOut(id=c, label=text, use="") for c, text in option.choices])
+        for option in entry.options
+    ]
+    return FormatOut(
+        id=entry.id, ending=entry.endings[0], kind=entry.kind, family=entry.family, use=entry.use,
+        needs_picture=entry.needs_picture, is_text=entry.is_text, options=options,
+    )  # fmt: skip
+
+
+def _choices(entries: Iterable[Metric | SortKey | Survivor]) -> list[ChoiceOut]:
+    return [ChoiceOut(id=entry.id, label=entry.label, use=entry.use) for entry in entries]
+
+
+@router.get("/menus", response=MenusOut)
+def menus(request: HttpRequest) -> MenusOut:
+    """Everything that is registered."""
+    return MenusOut(
+        choosers=[ChooserOut(id=c.id, label=c.label, use=c.use, needs=c.needs, sets_count=c.sets_count) for c in CHOOSERS],
+        dithers=[
+            DitherOut(
+                id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion, is_mixing=d.is_mixing
+            )
+            for d in DITHERS
+        ],
+        metrics=_choices(METRICS),
+        orders=[ChoiceOut(id=order, label=label, use="") for order, label in ORDERS.items()],
+        formats=[_format_out(entry) for entry in FORMATS if entry.write],
+        operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
+        sort_keys=_choices(SORT_KEYS),
+        merge_rules=_choices(SURVIVORS),
+        select_rules=[SelectRuleOut(id=r.id, label=r.label, use=r.use, needs=list(r.needs)) for r in SELECT_RULES],
+        schemes=[
+            SchemeOut(id=s.id, label=s.label, use=s.use, spread=s.spread, fewest=s.counts[0], most=s.counts[1])
+            for s in SCHEMES.values()
+        ],
+        planes=[
+            PlaneOut(
+                id=p.id,
+                label=p.label,
+                use="",
+                space=p.space,
+                across=p.across[0],
+                across_ends=list(p.across[1:]),
+                up=p.up[0],
+                up_ends=list(p.up[1:]),
+                held=p.held,
+                is_round=p.is_round,
+            )
+            for p in PLANES.values()
+        ],
+        mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS.values()],
+        readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
+        most_steps=MOST_STEPS,
+        most_colors=MOST,
+        most_bytes=MOST_BYTES,
+        most_pixels=MOST_PIXELS,
+        picture_endings=[".png", ".jpg", ".jpeg", ".webp", ".gif"],
+        widest_chroma=WIDEST_CHROMA,
+    )

@@ -1,0 +1,172 @@
+"""A palette as it goes over the wire, with everything derived."""
+
+from datetime import datetime
+from typing import Annotated
+from uuid import UUID
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+from typing_extensions import TypedDict
+
+from huvren.core.palette import values
+from huvren.core.palette.derived import derive
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.views import gray_levels
+from huvren.core.stored.link import Link
+from huvren.studio.models import Picture
+from huvren.studio.services.cards import hexes_of
+from huvren.studio.services.links import coverage_of, painted
+from huvren.studio.services.palettes import State
+
+Triple = tuple[float, float, float]
+
+
+class SwatchOut(TypedDict):
+    """A plain dictionary, as palettes have many."""
+
+    id: str
+    name: str
+    locked: bool
+    group: str | None
+    space: str
+    coords: list[float]
+    alpha: float
+    hex: str
+    rgb: tuple[int, int, int]
+    oklch: Triple
+    in_srgb: bool
+    gray: Annotated[int, Field(description="8-bit gray of the same OKLab lightness")]
+    note: str
+    tags: list[str]
+    slot: Annotated[int | None, Field(description="its numbered place, in palettes that have such")]
+    pinned: bool
+    coverage: Annotated[float | None, Field(description="share of the linked pictures' pixels, 0..1")]
+    nearest: Annotated[int | None, Field(description="index of the swatch most like it")]
+    nearest_delta: Annotated[float | None, Field(description="ΔEOK×100 to it")]
+
+
+class GroupOut(BaseModel):
+    id: str
+    name: str
+    columns: int | None = None
+
+
+class VariantOut(BaseModel):
+    """A set of colors for the same swatches, in strip order."""
+
+    id: str
+    name: str
+    hexes: list[str]
+
+
+class PictureOut(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+    id: UUID
+    name: str
+    format: str
+    width: int
+    height: int
+    distinct: int
+    notes: list[str]
+    created: datetime
+
+
+class FiguresOut(BaseModel):
+    distinct: int
+    used: int
+    mean: float
+    p95: float
+    max: float
+
+
+class LinkOut(BaseModel):
+    picture: PictureOut
+    maps: list[UUID] = Field(description="the index map of every frame; a picture has one")
+    width: int
+    height: int
+    table: list[str | None]
+    recipe: ReduceRecipe
+    figures: FiguresOut
+    notes: list[str]
+    worst_tiles: list[list[float]] = Field(description="row, column and loss of the tiles that a limit cost most")
+
+
+class PaletteOut(BaseModel):
+    id: UUID
+    name: str
+    revision: int
+    label: str
+    can_undo: bool
+    can_redo: bool
+    updated: datetime
+    swatches: list[SwatchOut]
+    groups: list[GroupOut]
+    columns: int | None
+    slots: int | None = Field(description="how many numbered places it has, where they are fixed")
+    tags: list[str]
+    variants: list[VariantOut]
+    variant: str | None
+    links: list[LinkOut]
+    not_understood: list[str] = Field(description="sentences about what its stored form holds and this version cannot read")
+
+
+def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> list[SwatchOut]:
+    """Swatches with everything derived."""
+    derived = derive([swatch.color for swatch in palette.swatches])
+    grays = gray_levels(np.array([row.oklch[0] for row in derived])).tolist() if derived else []
+    return [
+        SwatchOut(
+            id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
+            coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
+            in_srgb=row.in_srgb, gray=gray, note=swatch.note, tags=list(swatch.tags), slot=swatch.slot, pinned=swatch.pinned,
+            coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
+            nearest=row.nearest, nearest_delta=row.nearest_delta,
+        )
+        for swatch, row, gray in zip(palette.swatches, derived, grays, strict=True)
+    ]  # fmt: skip
+
+
+def groups_out(palette: values.Palette) -> list[GroupOut]:
+    return [GroupOut(id=group.id, name=group.name, columns=group.columns) for group in palette.groups]
+
+
+def variants_out(palette: values.Palette) -> list[VariantOut]:
+    """Variants with the colors that the swatches have in each."""
+    made = []
+    for variant in palette.variants:
+        colors = {} if variant.id == palette.variant else dict(variant.colors)
+        hexes = hexes_of([colors.get(swatch.id, swatch.color) for swatch in palette.swatches])
+        made.append(VariantOut(id=variant.id, name=variant.name, hexes=hexes))
+    return made
+
+
+def picture_out(picture: Picture) -> PictureOut:
+    return PictureOut.model_validate(picture)
+
+
+def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:
+    return LinkOut(
+        picture=picture_out(pictures[link.picture]), maps=[UUID(frame.map) for frame in link.frames], width=link.width,
+        height=link.height, table=list(link.table), recipe=link.recipe,
+        figures=FiguresOut(**{name: getattr(link.figures, name) for name in FiguresOut.model_fields}),
+        notes=list(link.notes), worst_tiles=[list(tile) for tile in link.worst_tiles],
+    )  # fmt: skip
+
+
+def palette_out(state: State) -> PaletteOut:
+    """The whole palette at a revision, built without a check: everything in it was checked on the way in."""
+    links = state.links
+    pictures = {
+        str(row.id): row
+        for row in Picture.objects.filter(id__in=[link.picture for link in links])
+    } if links else {}  # fmt: skip
+    return PaletteOut.model_construct(
+        id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
+        can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
+        swatches=swatches_out(state.palette, coverage_of(painted(links))),
+        groups=groups_out(state.palette), columns=state.palette.columns, slots=state.palette.slots,
+        tags=list(state.palette.tags), variants=variants_out(state.palette), variant=state.palette.variant,
+        not_understood=list(state.contents.problems),
+        links=[_link_out(link, pictures) for link in links if link.picture in pictures],
+    )  # fmt: skip

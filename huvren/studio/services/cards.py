@@ -1,0 +1,55 @@
+"""Cards: what the shelf shows of a palette, written with its head and read without any document."""
+
+from collections.abc import Iterable, Sequence
+from uuid import UUID
+
+import numpy as np
+
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.notation import parse_color
+from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color, srgb_of
+from huvren.core.palette import values
+from huvren.core.stored.link import Link
+from huvren.studio.models import Palette
+
+STRIP_SWATCHES = 64
+FIELDS = ("name", "tags", "count", "strip", "colors", "painted")
+
+
+def hexes_of(colors: Sequence[Color]) -> list[str]:
+    """`#rrggbb` of many colors at once, alpha left out."""
+    if not colors:
+        return []
+    codes = rgb_bytes(colors).hex()
+    return [f"#{codes[place : place + 6]}" for place in range(0, len(codes), 6)]
+
+
+def rgb_bytes(colors: Sequence[Color]) -> bytes:
+    """Three 8-bit sRGB channels for each color, one after the other."""
+    return np.floor(srgb_of(colors)[0] * 255 + 0.5).astype(np.uint8).tobytes() if colors else b""
+
+
+def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> None:
+    """Fill in the card of a row that is about to be saved with a new head."""
+    row.name, row.tags, row.count = palette.name, list(palette.tags), len(palette.swatches)
+    row.strip = rgb_bytes([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]]).hex()
+    row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
+    row.painted = [link.picture for link in links]
+
+
+def strip_hexes(row: Palette) -> list[str]:
+    """The strip of a card as `#rrggbb`."""
+    return [f"#{row.strip[place : place + 6]}" for place in range(0, len(row.strip), 6)]
+
+
+def nearness(rows: Iterable[tuple[UUID, bytes]], wanted: str) -> dict[UUID, float]:
+    """ΔEOK×100 from a color to the nearest swatch of each palette; palettes without an opaque one are left out."""
+    known = [(palette_id, bytes(colors)) for palette_id, colors in rows if colors]
+    if not known:
+        return {}
+    rgb = np.frombuffer(b"".join(colors for _, colors in known), dtype=np.uint8).reshape(-1, 3)
+    gaps = np.linalg.norm(convert(rgb / 255, "srgb", "oklab") - np.array(parse_color(wanted).oklab), axis=1)
+    starts = np.cumsum([0, *(len(colors) // 3 for _, colors in known[:-1])])
+    nearest = np.minimum.reduceat(gaps, starts) * DELTA_SCALE
+    return {palette_id: round(float(gap), 3) for (palette_id, _), gap in zip(known, nearest, strict=True)}

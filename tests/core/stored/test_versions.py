@@ -1,0 +1,161 @@
+"""Stored documents: every version that was ever written is read, and what cannot be understood is said, not raised."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from huvren.core.palette.document import PALETTE, palette_from_document, palette_to_document, understand_palette
+from huvren.core.stored import BATCH, KINDS, LIBRARY, LINK, RECIPE, REDUCTION
+from huvren.core.stored.link import link_from_document, link_to_document, understand_links
+from huvren.core.stored.recipe import RENAMED, recipe_to_document
+from huvren.core.versions import BadDocument, Kind
+
+SAMPLES = Path(__file__).parent / "samples"
+
+
+def sample(kind: str, version: int) -> Any:
+    return json.loads((SAMPLES / f"{kind}-v{version}.json").read_text(encoding="utf-8"))
+
+
+def written(kind: str, document: Any) -> Any:
+    """A document of any version as it is written today."""
+    if kind == "palette":
+        return palette_to_document(palette_from_document(document))
+    if kind == "link":
+        return link_to_document(link_from_document(document))
+    if kind == "recipe":
+        return recipe_to_document(RECIPE.read(document))
+    if kind == "archive":
+        return LIBRARY.stamped(json.loads(TypeAdapter(Any).dump_json(LIBRARY.read(document))))
+    requests: dict[str, Kind[Any]] = {"job-batch": BATCH, "job-reduction": REDUCTION}
+    return requests[kind].stamped(requests[kind].read(document).model_dump(mode="json"))
+
+
+EVERY = [(kind.id, version) for kind in KINDS for version in range(1, kind.version + 1)]
+
+
+@pytest.mark.parametrize(("kind", "version"), EVERY)
+def test_every_version_that_was_written_is_read(kind: str, version: int) -> None:
+    document = sample(kind, version)
+    assert document.get("version", 1) == version
+    assert KINDS[kind].understand(document).problems == ()
+    newest = written(kind, document)
+    assert newest == sample(kind, KINDS[kind].version), "a changed form needs a new version, an upgrader and a sample"
+    assert written(kind, newest) == newest
+
+
+def test_a_kind_without_all_its_upgraders_is_refused() -> None:
+    with pytest.raises(TypeError, match="needs an upgrader for every version"):
+        Kind("x", "thing", 3, lambda: TypeAdapter(int), {1: dict})
+
+
+def test_the_upgrade_of_a_link_moves_its_map_into_a_frame() -> None:
+    before, after = sample("link", 1), link_from_document(sample("link", 1))
+    assert [frame.map for frame in after.frames] == [before["map"]]
+    assert after.counts == before["counts"]
+    assert list(after.table) == before["table"]
+
+
+def test_one_table_serves_all_frames_of_a_sequence() -> None:
+    document = sample("link", LINK.version)
+    document["frames"] = document["frames"] * 3
+    link = link_from_document(document)
+    assert link.counts == [3 * count for count in document["frames"][0]["counts"]]
+    assert len(link_to_document(link)["table"]) == len(document["table"])
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (lambda d: d.update(glow=3), "“glow” is unknown here"),
+        (lambda d: d.update(version=9), "written by a newer Huvren (version 9"),
+        (lambda d: d["swatches"][1].update(shine=True), "swatches › 1: “shine” is unknown here"),
+        (lambda d: d["swatches"][1]["color"].update(space="cam16"), "There is no color space “cam16”"),
+        (lambda d: d["swatches"][1]["color"].update(coords=[0.1]), "has 3 coordinates, 1 were given"),
+        (lambda d: d["swatches"][1].pop("color"), "the field 'color' is missing"),
+        (lambda d: d["swatches"][1].update(id=d["swatches"][0]["id"]), "have the same id"),
+        (lambda d: d["swatches"][1].update(group="nobody"), "belongs to a group that the document does not list"),
+        (lambda d: d["swatches"][1].update(name="x" * 900), "200 is the most"),
+        (lambda d: d["swatches"][1].update(note="x" * 9000), "2,000 is the most"),
+        (lambda d: d.update(slots=1), "numbered places"),
+        (lambda d: d.update(columns=-4), "-4 columns"),
+        (lambda d: d.update(columns="abc"), "columns"),
+        (lambda d: d.update(slots=float("inf")), "slots"),
+        (lambda d: d.update(variant="nobody"), "a variant that it does not list"),
+    ],
+)  # fmt: skip
+def test_what_a_palette_holds_and_nobody_understands_is_said(change: Any, said: str) -> None:
+    document = sample("palette", PALETTE.version)
+    ids = [entry["id"] for entry in document["swatches"]]
+    change(document)
+    understood = understand_palette(document)
+    assert any(said in problem for problem in understood.problems), understood.problems
+    assert len(understood.value.swatches) == len(ids), "no swatch is lost"
+    assert understood.value.swatches[0].id == ids[0], "and none moves"
+    with pytest.raises(BadDocument):
+        palette_from_document(document)
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (lambda r: r.update(dither="sparkle"), "There is no dither “sparkle”"),
+        (lambda r: r.update(wow=1), "“wow” is unknown here"),
+        (lambda r: r.update(colors=9999), "colors"),
+        (lambda r: r.update(tile={"width": 8}), "tile"),
+        (lambda r: r.update(marks=[{"shape": "star"}]), "marks"),
+    ],
+)
+def test_a_recipe_that_is_not_understood_takes_nothing_else_with_it(change: Any, said: str) -> None:
+    link = sample("link", LINK.version)
+    change(link["recipe"])
+    understood = understand_links([link])
+    assert any(said in problem for problem in understood.problems), understood.problems
+    assert understood.value[0].table == tuple(link["table"])
+    assert understood.value[0].recipe.chooser == link["recipe"]["chooser"]
+
+
+def test_a_renamed_dither_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setitem(RENAMED, "dither", {"scatter": "blue-noise"})
+    assert RECIPE.read({"colors": 4, "dither": "scatter"}).dither == "blue-noise"
+    with pytest.raises(BadDocument, match="no dither"):
+        RECIPE.read({"version": 2, "dither": "scatter"})
+
+
+def test_a_link_beyond_repair_is_left_out_and_said() -> None:
+    understood = understand_links([{"picture": "x"}, 7, sample("link", 1)])
+    assert len(understood.value) == 1
+    assert len(understood.problems) == 2
+
+
+NESTED = st.recursive(
+    st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=8),
+    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=8), inner, max_size=4),
+    max_leaves=8,
+)
+
+
+@given(st.sampled_from(EVERY), st.data())
+def test_reading_never_ends_in_an_unforeseen_error(which: tuple[str, int], data: st.DataObject) -> None:
+    """Any part of any sample is put in the place of another value: it is understood, or refused as a bad document."""
+    document = sample(*which)
+    here = document
+    for _ in range(data.draw(st.integers(0, 3))):
+        keys = list(here) if isinstance(here, dict) else list(range(len(here))) if isinstance(here, list) else []
+        inner = [key for key in keys if isinstance(here[key], dict | list) and here[key]]
+        if not inner:
+            break
+        here = here[data.draw(st.sampled_from(inner))]
+    keys = list(here) if isinstance(here, dict) else list(range(len(here)))
+    here[data.draw(st.sampled_from(keys))] = data.draw(NESTED)
+    kind, _ = which
+    for read in (KINDS[kind].understand, KINDS[kind].read, understand_palette if kind == "palette" else KINDS[kind].read):
+        try:
+            read(document)
+        except BadDocument as error:
+            assert str(error)

@@ -1,0 +1,104 @@
+"""Somebody else's things do not exist: every route of the schema is walked with another artist's ids."""
+
+import json
+from typing import Any
+
+import pytest
+
+from huvren.studio.access import OWNER_OF, allowed, find, visible
+from huvren.studio.api import api as whole
+from huvren.studio.models import Job, Palette, Picture
+from tests.server.conftest import Api
+
+WITHOUT_IDS = {
+    "get /api/health", "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
+    "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
+    "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
+    "post /api/colors/describe", "post /api/colors/mix", "get /api/colors/companions", "get /api/colors/plane",
+}  # fmt: skip
+"""Routes that name no object in their address. Those whose body names one are tried below."""
+
+
+@pytest.fixture
+def theirs(other: Api) -> dict[str, Any]:
+    palette = other.bench()
+    link = palette["links"][0]
+    recipe = other.post("/recipes", {"name": "Short", "recipe": {"colors": 6}}, 201)
+    job = other.post("/jobs/batches", {"pictures": [link["picture"]["id"]], "recipe": {"colors": 3}}, 202)
+    return {
+        "palette_id": palette["id"], "picture_id": link["picture"]["id"], "map_id": link["maps"][0], "recipe_id": recipe["id"],
+        "job_id": job["id"], "revision": palette["revision"], "swatch": palette["swatches"][0]["id"],
+    }  # fmt: skip
+
+
+def bodies(theirs: dict[str, Any]) -> dict[str, Any]:
+    """Sound bodies for the routes that want one, so that a 422 cannot hide a missing check."""
+    base, recipe = {"base": theirs["revision"]}, {"colors": 3}
+    stops = [{"text": "#000000"}, {"text": "#ffffff"}]
+    return {
+        "operations": {**base, "operation": {"kind": "rename_palette", "name": "Mine now"}},
+        "operations/preview": {"operation": {"kind": "rename_palette", "name": "Mine now"}},
+        "selection": {"rule": "unused"}, "merge-tree": {}, "match": {"document": {"swatches": []}},
+        "undo": base, "redo": base, "go-to": {**base, "number": 1}, "unlink": base, "errors": {"recipe": None},
+        "previews": {"picture": theirs["picture_id"], "recipe": recipe},
+        "previews/size": {"picture": theirs["picture_id"], "recipe": recipe},
+        "reductions": {**base, "picture": theirs["picture_id"], "recipe": recipe},
+        "ramps": {"ramp": {"stops": stops}}, "ramps/css": {"ramp": {"stops": stops}},
+        "gpl": {}, "report": {}, "favorite": {"favorite": True}, "proofs": {"recipes": []},
+    }  # fmt: skip
+
+
+def routes() -> list[str]:
+    schema = whole.get_openapi_schema(path_prefix="/api/")
+    return sorted(f"{method} {path}" for path, methods in schema["paths"].items() for method in methods)
+
+
+@pytest.mark.parametrize("route", [route for route in routes() if route not in WITHOUT_IDS])
+def test_every_route_with_another_artists_ids_is_a_404(api: Api, theirs: dict[str, Any], route: str) -> None:
+    method, path = route.split(" ")
+    kinds = ("palettes", "pictures") if "{kind}" in path else ("",)
+    for kind in kinds:
+        known = theirs | {"format_id": "gpl", "kind": kind, "object_id": theirs["palette_id" if kind == "palettes" else "picture_id"]}
+        address = path.format(**known)
+        tail = address.split(f"{theirs['palette_id']}/")[-1].split(f"{theirs['picture_id']}/")[-1]
+        body = next((value for key, value in bodies(theirs).items() if tail == key or tail.endswith(f"/{key}")), None)
+        query = "?x=1&y=1&to_x=2&to_y=2" if "sample" in path else ""
+        response = api.client.generic(
+            method.upper(), address + query, json.dumps(body) if body is not None else "", content_type="application/json"
+        )
+        assert response.status_code == 404, (route, response.content[:300])
+        assert response.json()["code"] == "unknown"
+
+
+def test_every_route_without_ids_is_known() -> None:
+    """A new route must be added to the walk, or to the list of those that name nothing."""
+    assert {route for route in routes() if "{" not in route} == WITHOUT_IDS
+
+
+def test_bodies_that_name_another_artists_things_are_a_404(api: Api, theirs: dict[str, Any]) -> None:
+    mine = api.bench()
+    picture = theirs["picture_id"]
+    api.post("/palettes", {"picture": picture, "recipe": {"colors": 3}}, 404)
+    api.post("/jobs/batches", {"pictures": [picture], "recipe": {"colors": 3}}, 404)
+    api.post(f"/palettes/{mine['id']}/previews", {"picture": picture, "recipe": {}}, 404)
+    api.post(f"/palettes/{mine['id']}/reductions", {"base": mine["revision"], "picture": picture, "recipe": {}}, 404)
+    api.get(f"/palettes/{mine['id']}/pictures/{picture}/curve", 404)
+    api.get(f"/palettes/{mine['id']}/maps/{theirs['map_id']}", 404)
+    api.get(f"/palettes/{mine['id']}/files/indexed-png", 404, picture=picture)
+
+
+def test_nothing_of_another_artist_is_seen_in_lists(api: Api, theirs: dict[str, Any]) -> None:
+    del theirs
+    assert api.get("/shelf") == {"palettes": [], "pictures": []}
+    assert (api.get("/recipes"), api.get("/jobs")) == ([], [])
+
+
+def test_one_rule_answers_for_one_object_and_for_all(api: Api, other: Api, theirs: dict[str, Any]) -> None:
+    palette = Palette.objects.get(pk=theirs["palette_id"])
+    assert allowed(other.user, "change", palette)
+    assert not allowed(api.user, "see", palette)
+    for model in OWNER_OF:
+        assert not visible(api.user, model).exists()
+        assert visible(other.user, model).exists() or model.__name__ == "JobResult"
+    assert find(other.user, Picture, theirs["picture_id"]).owner == other.user
+    assert visible(api.client.get("/sign-in").wsgi_request.user, Job) is not None
