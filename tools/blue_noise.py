@@ -14,7 +14,7 @@ TARGET = Path(__file__).resolve().parent.parent / "huvren" / "core" / "reduction
 
 def _kernel() -> np.ndarray:
     away = np.minimum(np.arange(SIZE), SIZE - np.arange(SIZE))
-    return np.exp(-(away[:, None] ** 2 + away[None] ** 2) / (2 * SIGMA**2))
+    return np.asarray(np.exp(-(away[:, None] ** 2 + away[None] ** 2) / (2 * SIGMA**2)))
 
 
 def make_tile() -> np.ndarray:

@@ -16,9 +16,8 @@ def change(options: argparse.Namespace, operation: Operation) -> int:
     before = reading.found.palette
     after = operation.apply(before).palette
     document = Document(after)
-    assert target.write is not None
-    write_bytes(options.out, target.write(target.placed(document)))
-    losses = keep_report(target, document, reading.format.keeps)
+    write_bytes(options.out, target.written(target.placed(document)))
+    losses = keep_report(target, document, reading.kept)
     if options.json:
         print(json.dumps({
             "step": operation.label(before), "before": len(before.swatches), "after": len(after.swatches),

@@ -79,6 +79,6 @@ def prepare_cache(base: Path, key: str) -> Path:
 
 
 CACHE = prepare_cache(cache_base(), digest(kernel_sources()))
-numba.config.CACHE_DIR = str(CACHE)
+setattr(numba.config, "CACHE_DIR", str(CACHE))  # noqa: B010  (Numba makes its settings when it is imported)
 
 __all__ = ["CACHE", "float64", "get_num_threads", "njit", "prange", "vectorize"]

@@ -46,6 +46,9 @@ class Registry(Generic[EntryType]):
     def __len__(self) -> int:
         return len(self._entries)
 
+    def get(self, entry_id: str) -> EntryType | None:
+        return self._entries.get(entry_id)
+
     def known(self, entry_id: str) -> str:
         """The id itself; raises `ValueError`, as pydantic wants it, for one that is not registered."""
         try:

@@ -5,7 +5,7 @@ next. Reading never ends in an unforeseen error: read `strictly`, a document tha
 somebody who owns it, what could not be understood is left out or stood in for, and said.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
@@ -156,7 +156,7 @@ def _replaced(document: Any, path: tuple[int | str, ...], value: Any) -> Any:
     return value
 
 
-def _removed(document: Any, path: list[int | str]) -> Any:
+def _removed(document: Any, path: Sequence[int | str]) -> Any:
     if not path:
         return {}
     head, rest = path[0], path[1:]
@@ -164,9 +164,8 @@ def _removed(document: Any, path: list[int | str]) -> Any:
         if not rest:
             return {key: value for key, value in document.items() if key != head}
         return {**document, head: _removed(document[head], rest)}
-    if not rest:
-        return [*document[:head], *document[head + 1 :]]  # type: ignore[index,operator]
-    return [*document[:head], _removed(document[head], rest), *document[head + 1 :]]  # type: ignore[index,operator]
+    place = int(head)
+    return [*document[:place], *([_removed(document[place], rest)] if rest else []), *document[place + 1 :]]
 
 
 KINDS: Registry[Kind[Any]] = Registry("kind of stored document")

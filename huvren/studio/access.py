@@ -16,6 +16,14 @@ User = AbstractBaseUser | AnonymousUser
 Action = Literal["see", "change", "remove"]
 Object = TypeVar("Object", bound=Model)
 
+
+def key_of(user: User) -> int:
+    """The key of a signed-in user, for what becomes theirs. Raises `Unknown` for a visitor."""
+    if user.pk is None:
+        raise Unknown("Nobody is signed in, so there is no shelf to put that on.")
+    return int(user.pk)
+
+
 OWNER_OF: dict[type[Model], str] = {
     Palette: "owner", Picture: "owner", KeptRecipe: "owner", Job: "owner",
     Revision: "palette__owner", IndexMap: "picture__owner", JobResult: "job__owner",

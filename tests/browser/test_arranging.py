@@ -9,13 +9,11 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from huvren.core.color.gamut import displayed
 from huvren.core.color.notation import parse_color
 from huvren.core.formats import FORMATS, Document
 from huvren.core.formats.readings import read_palette
 from huvren.core.ramp.css import write_css
-from huvren.core.ramp.interpolate import sample
-from huvren.core.ramp.recipe import RampRecipe, RampStop, stops_of
+from huvren.core.ramp.recipe import RampRecipe, RampStop, ramp_of
 from huvren.demo.library import typed_palettes
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
@@ -45,8 +43,8 @@ def test_samples_are_those_of_chromiums_gradients(
     """The CSS that is handed out, painted by Chromium: inside the gamut within 1/255, over white where it is clear."""
     texts = zip(codes, positions or (None,) * len(codes), strict=True)
     recipe = RampRecipe(stops=[RampStop(text=code, position=at) for code, at in texts], space=space, hue=route)
-    stops = stops_of(recipe, lambda name: parse_color(name))
-    gradient = re.findall(r"background: (.*);", write_css(recipe, stops))[-1]
+    ramp = ramp_of(recipe, parse_color)
+    gradient = re.findall(r"background: (.*);", write_css(ramp))[-1]
     page.goto("about:blank")
     page.evaluate(
         "style => { const box = document.createElement('div'); box.style.cssText = style; document.body.replaceChildren(box); }",
@@ -54,8 +52,7 @@ def test_samples_are_those_of_chromiums_gradients(
     )
     shot = Image.open(io.BytesIO(page.screenshot(clip={"x": 0, "y": 0, "width": WIDTH, "height": 4})))
     theirs = np.asarray(shot.convert("RGB"))[1].astype(float)
-    coords, alpha = sample(stops, space, route, (np.arange(WIDTH) + 0.5) / WIDTH)
-    srgb, inside = displayed(coords, space)
+    srgb, alpha, inside = ramp.shown((np.arange(WIDTH) + 0.5) / WIDTH)
     ours = np.floor((srgb * alpha[:, None] + (1 - alpha[:, None])) * 255 + 0.5)
     assert inside.mean() > 0.9
     assert np.abs(ours - theirs)[inside].max() <= 1

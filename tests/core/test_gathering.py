@@ -6,7 +6,7 @@ from coloraide import Color as Reference
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from huvren.core.color.harmony import SCHEMES, companions, hue_offsets, reroll
+from huvren.core.color.harmony import SCHEMES, companions, reroll
 from huvren.core.color.mixing import ladder, mix, reflectance_of, reflectance_to_linear_srgb
 from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
 from huvren.core.color.planes import PLANES, chroma_reach, draw_plane
@@ -44,7 +44,7 @@ def test_every_notation_is_read(text: str, code: str | None) -> None:
     assert parse_color(text).hex == wanted
 
 
-@pytest.mark.parametrize("notation", [n for n in NOTATIONS if n not in ("cmyk",)])
+@pytest.mark.parametrize("notation", [n for n in NOTATIONS.ids() if n != "cmyk"])
 @pytest.mark.parametrize("code", ["#c8102e", "#1b4d3e", "#f2f2f2", "#3a86ff", "#00000080"])
 def test_what_is_written_another_library_reads_back(notation: str, code: str) -> None:
     written = format_css(parse_color(code), notation)
@@ -78,7 +78,7 @@ def test_lists_with_names() -> None:
     ],
 )  # fmt: skip
 def test_companions_stand_at_their_angles_and_hold_lightness(scheme: str, spread: float, count: int, offsets: list[float]) -> None:
-    assert [offset % 360 for offset in hue_offsets(scheme, spread, count)] == offsets  # type: ignore[arg-type]
+    assert [offset % 360 for offset in SCHEMES[scheme].offsets(spread, count)] == offsets  # type: ignore[arg-type]
     base = Color("oklch", (0.65, 0.09, 40.0))
     made = companions(base, scheme, spread, count if scheme == "analogous" else None)  # type: ignore[arg-type]
     assert made[0] == base
@@ -98,7 +98,7 @@ def test_a_scale_rises_in_lightness_within_the_gamut() -> None:
         companions(parse_color("#2040c0"), "triad", count=5)
 
 
-@pytest.mark.parametrize("scheme", list(SCHEMES))
+@pytest.mark.parametrize("scheme", SCHEMES.ids())
 def test_drawn_colors_follow_the_seed_and_keep_apart(scheme: str) -> None:
     kept = [parse_color("#c04030"), parse_color("#f0e0c0")]
     once = [c.hex for c in reroll(kept, 6, 7, scheme)]  # type: ignore[arg-type]
@@ -268,7 +268,7 @@ def test_harmonies_mixtures_and_samples_come_in_as_one_step() -> None:
 # Planes
 
 
-@pytest.mark.parametrize("plane", [plane for plane in PLANES.values() if not plane.is_round], ids=lambda plane: plane.id)
+@pytest.mark.parametrize("plane", [plane for plane in PLANES if not plane.is_round], ids=lambda plane: plane.id)
 def test_planes_show_the_color_of_each_place(plane: object) -> None:
     held = {"chroma-lightness": 145.0, "hue-chroma": 0.7, "hue-lightness": 0.08, "saturation-value": 210.0}[plane.id]  # type: ignore[attr-defined]
     drawn = draw_plane(plane.id, held, 61, 41)  # type: ignore[attr-defined]

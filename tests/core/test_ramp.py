@@ -16,40 +16,42 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.css import write_css
-from huvren.core.ramp.interpolate import Stop, sample, settle_positions
 from huvren.core.ramp.profile import profile
-from huvren.core.ramp.recipe import RampRecipe, RampStop, bake, say, stops_of
-from huvren.core.ramp.ways import HUE_ROUTES, WAYS, lanes
+from huvren.core.ramp.recipe import RampRecipe, RampStop, ramp_of, say
+from huvren.core.ramp.values import Ramp, Stop, numbers, settle_positions
+from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane, lanes
 
 TEXTS = ["#262b5c", "#ffd478", "#e8542180", "#808080", "#000000", "#ffffff", "#2bb5a0", "#0000", "#ff00ff33"]
 AT = np.linspace(0, 1, 11)
 
 
-def stops(*texts: str, positions: tuple[float | None, ...] | None = None) -> list[Stop]:
+def ramp(*texts: str, space: str = "oklab", route: str = "shorter", positions: tuple[float | None, ...] | None = None) -> Ramp:
     places = positions or (None,) * len(texts)
-    return [Stop(parse_color(text), at) for text, at in zip(texts, places, strict=True)]
+    return Ramp(tuple(Stop(parse_color(text), at) for text, at in zip(texts, places, strict=True)), Lane.of(space, route))
 
 
 @pytest.mark.parametrize(
-    "lane", [(way.id, route.id) for way in WAYS for route in HUE_ROUTES if way.is_polar or route.id == "shorter"]
-)
+    "lane",
+    [(space, route.id) for space in (*WAYS.ids(), "hsl", "lch", "lab", "hwb", "display-p3") for route in HUE_ROUTES
+     if Lane.of(space).way.is_polar or route.id == "shorter"],
+)  # fmt: skip
 def test_interpolation_agrees_with_an_independent_library(lane: tuple[str, str]) -> None:
     space, route = lane
     for first, last in itertools.permutations(TEXTS, 2):
-        ours, alpha = sample(stops(first, last), space, route, AT)
+        ours, alpha = ramp(first, last, space=space, route=route).at(AT)
         theirs = coloraide.Color.interpolate([first, last], space=space, hue=route, premultiplied=True, powerless=True)
         for at, row, share in zip(AT, ours, alpha, strict=True):
             other = theirs(float(at)).convert("oklab")
             assert share == pytest.approx(other.alpha(nans=False), abs=1e-9)
             if share > 0.001:
-                gap = delta_eok(convert(row, space, "oklab"), other.coords(nans=False))
+                gap = delta_eok(convert(numbers(row), space, "oklab"), other.coords(nans=False))
                 assert gap < 0.05, (first, last, at)
 
 
 def test_three_stops_at_uneven_places() -> None:
-    ours, _ = sample(stops("#000", "#fff", "#f00", positions=(0.1, 0.2, 0.9)), "srgb", "shorter", [0, 0.1, 0.15, 0.2, 0.55, 1])
+    ours, _ = ramp("#000", "#fff", "#f00", positions=(0.1, 0.2, 0.9), space="srgb").at([0, 0.1, 0.15, 0.2, 0.55, 1])
     assert np.allclose(ours, [[0, 0, 0], [0, 0, 0], [0.5] * 3, [1, 1, 1], [1, 0.5, 0.5], [1, 0, 0]])
-    hard, _ = sample(stops("#000", "#fff", "#f00", positions=(0, 0.5, 0.5)), "srgb", "shorter", [0.25, 0.5, 0.7])
+    hard, _ = ramp("#000", "#fff", "#f00", positions=(0, 0.5, 0.5), space="srgb").at([0.25, 0.5, 0.7])
     assert np.allclose(hard, [[0.5] * 3, [1, 0, 0], [1, 0, 0]])
 
 
@@ -68,30 +70,30 @@ def test_positions_are_settled_as_css_does(given: list[float | None], settled: l
 
 def test_one_color_is_no_ramp() -> None:
     with pytest.raises(BadInput, match=r"A ramp needs two colors or more; one was given\. Select another swatch or type a color\."):
-        sample(stops("#fff"), "oklab", "shorter", [0])
+        ramp("#fff")
     with pytest.raises(BadInput, match="none was given"):
-        sample([], "oklab", "shorter", [0])
+        ramp()
     with pytest.raises(BadInput, match="must be either a swatch or a color"):
-        stops_of(RampRecipe(stops=[RampStop(swatch="a", text="#fff"), RampStop(text="#fff")]), lambda _: parse_color("#000"))
+        ramp_of(RampRecipe(stops=[RampStop(swatch="a", text="#fff"), RampStop(text="#fff")]), lambda _: parse_color("#000"))
 
 
 def test_the_dip_is_measured_below_the_straight_line() -> None:
-    complementary = profile(stops("#0b58c4", "#ffa22e"), "srgb", "shorter")
-    even = profile(stops("#0b58c4", "#ffa22e"), "oklab", "shorter")
+    complementary = profile(ramp("#0b58c4", "#ffa22e", space="srgb"))
+    even = profile(ramp("#0b58c4", "#ffa22e", space="oklab"))
     assert complementary.dip > 0.03
     assert even.dip < 0.001
     assert even.rise < 0.001
-    valley = profile(stops("#ffffff", "#000000", "#ffffff"), "oklab", "shorter")
+    valley = profile(ramp("#ffffff", "#000000", "#ffffff", space="oklab"))
     assert valley.dip == pytest.approx(1, abs=0.01)
     assert valley.rise == 0
-    assert profile(stops("#000", "#fff"), "srgb-linear", "shorter").rise > 0.2
+    assert profile(ramp("#000", "#fff", space="srgb-linear")).rise > 0.2
     assert tuple(complementary.rgba[0]) == (0x0B, 0x58, 0xC4, 255)
     assert tuple(complementary.rgba[-1]) == (0xFF, 0xA2, 0x2E, 255)
 
 
 def test_baking_gives_exactly_so_many_and_the_stops_themselves() -> None:
     recipe = RampRecipe(stops=[RampStop(text=t) for t in ("#262b5c", "oklch(0.9 0.3 150)", "#ffd478")], steps=5, space="oklch")
-    made = bake(recipe, stops_of(recipe, lambda _: parse_color("#000")))
+    made = ramp_of(recipe, parse_color).baked(5)
     assert len(made) == 5
     assert made[0] == parse_color("#262b5c")
     assert made[2] == Color("oklch", (0.9, 0.3, 150)), "kept as it was given, outside sRGB"
@@ -113,20 +115,22 @@ def test_bad_recipes_are_told_why() -> None:
 
 def test_css_has_a_stand_in_that_stays_close() -> None:
     recipe = RampRecipe(stops=[RampStop(text="#0b58c4"), RampStop(text="#ffa22e")], space="oklch", hue="longer")
-    ends = stops_of(recipe, lambda _: parse_color("#000"))
-    text = write_css(recipe, ends)
+    ends = ramp_of(recipe, parse_color)
+    text = write_css(ends)
     said = float(re.search(r"largest difference ΔE (\d+\.\d)", text).group(1))  # type: ignore[union-attr]
     stand_in, gradient = re.findall(r"background: (.*);", text)
     assert gradient == "linear-gradient(90deg in oklch longer hue, #0b58c4 0%, #ffa22e 100%)"
-    baked = [Stop(parse_color(code), float(at) / 100) for code, at in re.findall(r"(#\w+) ([\d.]+)%", stand_in)]
+    baked = Ramp(
+        tuple(Stop(parse_color(code), float(at) / 100) for code, at in re.findall(r"(#\w+) ([\d.]+)%", stand_in)), Lane.of("srgb")
+    )
     places = np.linspace(0, 1, 400)
-    wanted, _ = sample(ends, "oklch", "longer", places)
+    wanted, _ = ends.at(places)
     shown = np.array([map_to_srgb(row) for row in wanted])
-    got, _ = sample(baked, "srgb", "shorter", places)
+    got, _ = baked.at(places)
     worst = delta_eok(convert(got, "srgb", "oklab"), convert(shown, "srgb", "oklab")).max()
     assert said <= 1.0
     assert worst < said + 0.3, "codes in the text are rounded to 8 bits"
-    plain = write_css(recipe.model_copy(update={"space": "srgb"}), ends)
+    plain = write_css(ends.through(Lane.of("srgb")))
     assert plain == "background: linear-gradient(90deg, #0b58c4 0%, #ffa22e 100%);\n"
 
 
@@ -142,3 +146,91 @@ def test_mapping_many_at_once_is_mapping_each(rows: list[tuple[float, float, flo
     assert together.max() <= 1
     for row, mapped in zip(rows, together, strict=True):
         assert np.array_equal(map_to_srgb(np.array(row)), mapped)
+
+
+MISSING = [
+    ("oklch(none 0.2 40)", "oklch(0.8 0.1 200)", "oklch"), ("oklch(0.4 none 40)", "oklch(0.8 0.1 200)", "oklch"),
+    ("oklch(0.4 0.2 none)", "oklch(0.8 0.1 200)", "oklch"), ("oklab(none 0.1 0.1)", "oklab(0.8 0 0)", "oklab"),
+    ("rgb(none 120 20)", "rgb(200 10 90)", "srgb"), ("oklch(0.5 0.1 40 / none)", "oklch(0.8 0.1 200 / 0.4)", "oklch"),
+    ("oklch(none none 40)", "oklch(none 0.1 200)", "oklch"), ("lch(none 30 40)", "oklch(0.8 0.1 200)", "oklch"),
+    ("lch(50 none 40)", "oklch(0.8 0.1 200)", "oklch"), ("hsl(none 50% 50%)", "oklch(0.8 0.1 200)", "oklch"),
+    ("lab(none 20 20)", "oklab(0.6 0.1 0)", "oklab"), ("color(display-p3 none 0.5 0.2)", "rgb(10 200 90)", "srgb"),
+    ("hwb(none 20% 10%)", "hsl(200 50% 50%)", "hsl"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("first", "last", "space"), MISSING)
+def test_missing_components_are_taken_from_the_neighbor_as_an_independent_library_does(first: str, last: str, space: str) -> None:
+    """CSS Color 4 §12.2: carried to the analogous component of the other space, then taken from the other end."""
+    ours, alpha = ramp(first, last, space=space).at(AT)
+    theirs = coloraide.Color.interpolate([first, last], space=space, carryforward=True, powerless=True)
+    for at, row, share in zip(AT, ours, alpha, strict=True):
+        other = theirs(float(at))
+        assert share == pytest.approx(other.alpha(nans=False), abs=1e-6)
+        assert np.isnan(row).tolist() == [component != component for component in other.coords()]
+        mine = convert(numbers(row), space, "oklab")
+        assert delta_eok(mine, other.convert("oklab").coords(nans=False)) < 0.05, (first, last, at)
+
+
+def test_what_both_ends_miss_stays_missing_down_to_the_baked_swatch_and_the_css() -> None:
+    both = ramp("oklch(0.2 none 40)", "oklch(0.8 none 200)", space="oklch")
+    middle = both.baked(3)[1]
+    assert middle.missing == (1, 2), "a hue without chroma has no power"
+    assert middle.components()[1] is None
+    assert middle.coords[1] == 0
+    assert "oklch(0.2 none 40) 0%, oklch(0.8 none 200) 100%" in write_css(both)
+    assert both.baked(3)[0] == parse_color("oklch(0.2 none 40)")
+
+
+def test_a_gray_between_two_hues_lends_each_side_its_neighbors() -> None:
+    row, _ = ramp("oklch(0.6 0.2 30)", "#808080", "oklch(0.6 0.2 250)", space="oklch").at([0.25, 0.49, 0.51, 0.75])
+    assert row[:, 2] == pytest.approx([30, 30, 250, 250], abs=1e-6)
+    text = write_css(ramp("oklch(0.6 0.1 30)", "#808080", "oklch(0.6 0.1 250)", space="oklch"))
+    gray = re.findall(r"oklch\(0\.59987 0\.0005 ([\d.]+)\) 50%", text)
+    assert [float(hue) for hue in gray] == pytest.approx([30, 250], abs=0.1), text
+
+
+def test_a_gray_in_hwb_has_no_hue_by_its_whiteness_and_blackness() -> None:
+    row, _ = ramp("hwb(40 60% 40%)", "hwb(200 10% 10%)", space="hwb").at([0, 0.5])
+    assert row[:, 0] == pytest.approx([200, 200])
+    vivid, _ = ramp("hwb(40 59% 40%)", "hwb(200 10% 10%)", space="hwb").at([0])
+    assert vivid[0, 0] == pytest.approx(40)
+
+
+def test_the_css_of_a_space_whose_hue_comes_first() -> None:
+    text = write_css(ramp("#808080", "#c0392b", space="hsl"))
+    assert "linear-gradient(90deg in hsl shorter hue, #808080 0%, #c0392b 100%)" in text
+    with pytest.raises(BadInput, match="CSS has no gradient in HSV"):
+        write_css(ramp("#808080", "#c0392b", space="hsv"))
+
+
+def test_a_stop_outside_srgb_is_written_whole() -> None:
+    text = write_css(ramp("oklch(0.7 0.35 150)", "#fff", space="oklab"))
+    assert "in oklab, oklch(0.7 0.35 150) 0%, #ffffff 100%" in text
+
+
+def test_the_later_of_two_stops_at_one_place_is_baked() -> None:
+    assert [color.hex for color in ramp("#000", "#123456", "#abcdef", "#fff", positions=(0, 0.5, 0.5, 1)).baked(3)][1] == "#abcdef"
+
+
+def test_any_space_that_declares_itself_is_a_way() -> None:
+    assert WAYS.ids() == ("oklab", "oklch", "srgb-linear", "srgb")
+    assert [way.label for way in WAYS] == ["OKLab", "OKLCh", "Linear light", "sRGB"]
+    assert all(way.use and way.space.gradient for way in WAYS)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(0, 1), st.floats(0, 0.3), st.floats(0, 359), st.floats(0, 1)), min_size=2, max_size=6),
+    st.sampled_from(["oklab", "oklch", "srgb", "hsl"]),
+)  # fmt: skip
+def test_a_ramp_walked_backward_is_the_ramp_of_the_reversed_stops(rows: list[tuple[float, float, float, float]], space: str) -> None:
+    forth = Ramp(tuple(Stop(Color("oklch", row[:3], row[3])) for row in rows), Lane.of(space))
+    back = Ramp(forth.stops[::-1], forth.lane)
+    hues = [float(components) for components in forth._corners[0][:, 2 if space == "oklch" else 0]]
+    if space in ("oklch", "hsl") and any(abs(abs(a - b) - 180) < 1e-6 for a, b in itertools.pairwise(hues)):
+        return  # half way round, both directions are equally near
+    (ours, alpha), (theirs, other) = forth.at(AT), back.at(1 - AT)
+    ours, theirs = (convert(numbers(coords), space, "oklab") for coords in (ours, theirs))
+    assert alpha == pytest.approx(other, abs=1e-9)
+    assert ours[alpha > 1e-3] == pytest.approx(theirs[alpha > 1e-3], abs=1e-6)

@@ -85,7 +85,7 @@ def test_what_nothing_names_goes(api: Api) -> None:
     assert cleaning.clean(timezone.now()) == cleaning.Removed(), "a day in the trash is not long enough"
     removed = cleaning.clean(later)
     assert (removed.palettes, removed.pictures) == (1, 1)
-    assert not (IndexMap.objects.exists() or StoredBytes.objects.exists() or Picture.objects.exists())
+    assert [model.objects.count() for model in (IndexMap, StoredBytes, Picture)] == [0, 0, 0]
 
 
 def test_the_trash_is_emptied_by_hand_and_only_ones_own(api: Api, other: Api) -> None:

@@ -93,7 +93,9 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
     for field in ("swatches", "groups", "slots", "variants", "variant", "tags"):
         assert there[field] == palette[field]
     assert there["links"][0]["recipe"] == palette["links"][0]["recipe"]
-    maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, palette), (other, there))]
+    maps = [
+        artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, palette), (other, there))
+    ]
     assert maps[0] == maps[1]
     assert (
         other.get(f"/palettes/{card['id']}/files/indexed-png", picture=there["links"][0]["picture"]["id"]).content
@@ -129,7 +131,10 @@ def rewritten(data: bytes, change: Any) -> bytes:
         (lambda library: library.update(format="other"), "no library archive"),
         (lambda library: library.update(version=3), "made by a newer version"),
         (lambda library: library["palettes"][0]["revisions"][0]["document"].pop("swatches"), "'swatches' is missing"),
-        (lambda library: library["palettes"][-1]["revisions"][-1]["links"][0]["table"].__setitem__(0, "nobody"), "does not fit its palette"),
+        (
+            lambda library: library["palettes"][-1]["revisions"][-1]["links"][0]["table"].__setitem__(0, "nobody"),
+            "does not fit its palette",
+        ),
         (lambda library: library["palettes"][-1]["revisions"][-1]["links"][0].update(width=3), "does not fit the picture"),
         (lambda library: library["pictures"][0].update(id="../../etc/passwd", sha256="0"), "cannot be understood"),
         (lambda library: library["palettes"][0].update(head=7), "a history with a gap"),
@@ -162,9 +167,13 @@ def test_the_whole_history_goes_along_and_can_be_walked(api: Api, other: Api) ->
     assert other.get(f"/palettes/{card['id']}/history") == steps, "numbers, parents, labels and times"
     here, there = palette, other.get(f"/palettes/{card['id']}")
     for _ in steps[1:]:
-        here, there = (artist.post(f"/palettes/{p['id']}/undo", {"base": p["revision"]}) for artist, p in ((api, here), (other, there)))
+        here, there = (
+            artist.post(f"/palettes/{p['id']}/undo", {"base": p["revision"]}) for artist, p in ((api, here), (other, there))
+        )
         assert (there["swatches"], there["slots"], there["revision"]) == (here["swatches"], here["slots"], here["revision"])
-        maps = [artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, here), (other, there))]
+        maps = [
+            artist.get(f"/palettes/{p['id']}/maps/{p['links'][0]['maps'][0]}").content for artist, p in ((api, here), (other, there))
+        ]
         assert maps[0] == maps[1]
     assert there["can_undo"] is False
     redone = other.post(f"/palettes/{there['id']}/redo", {"base": there["revision"]})

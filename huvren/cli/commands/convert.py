@@ -7,7 +7,7 @@ from pathlib import Path
 
 from huvren.cli.files import loss_said, number_between, palette_writers, read_bytes, write_bytes
 from huvren.core.errors import BadInput
-from huvren.core.formats import FORMATS, Document, Format, Found
+from huvren.core.formats import Document, Format, Found, TooManyColors
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
 from huvren.core.formats.report import Loss, keep_report
 from huvren.core.palette.values import Palette
@@ -34,9 +34,7 @@ def _reading(path: Path, colors: int | None) -> Reading:
     if colors is None or not is_picture(data):
         try:
             return read_palettes(data, path.name)[0]
-        except BadInput as error:
-            if not is_picture(data) or "too many colors" not in str(error):
-                raise
+        except TooManyColors as error:
             raise BadInput(f"“{path.name}” has too many colors of its own to be a palette. Reduce it with --colors N.") from error
     from huvren.core.reduction.adopt import adopt
     from huvren.core.reduction.recipe import ReduceRecipe
@@ -44,7 +42,7 @@ def _reading(path: Path, colors: int | None) -> Reading:
 
     recipe = ReduceRecipe(colors=colors)
     reduction = reduce_picture(read_picture(data, path.name).rgba, recipe)
-    return Reading(FORMATS["own-colors"], Found(adopt(Palette(path.stem), reduction, recipe, path.name).palette), is_reduction=True)
+    return Reading(None, Found(adopt(Palette(path.stem), reduction, recipe, path.name).palette))
 
 
 def _target(name: str) -> Format:
@@ -94,17 +92,17 @@ def run(options: argparse.Namespace) -> int:
     for path, place in zip(options.inputs, places, strict=True):
         reading = _reading(path, options.colors)
         document = Document(reading.found.palette, options=chosen)
-        assert target.write is not None
-        losses = keep_report(target, document, reading.format.keeps)
+        losses = keep_report(target, document, reading.kept)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
-        made.append((path, place, reading, target.write(target.placed(document)), losses))
+        made.append((path, place, reading, target.written(target.placed(document)), losses))
     for _, place, _, data, _ in made:
         write_bytes(place, data)
     if options.json:
         print(json.dumps({"files": [
             {
-                "in": str(path), "out": str(place), "read_as": reading.format.id, "written_as": target.id,
+                "in": str(path), "out": str(place), "read_as": reading.format.id if reading.format else "reduction",
+                "written_as": target.id,
                 "colors": len(reading.found.palette.swatches), "bytes": len(data), "losses": [loss_said(loss) for loss in losses],
                 "notes": list(reading.found.notes),
             }

@@ -15,7 +15,7 @@ DESCRIPTION = "Mix COLORS by PARTS as paint or as light."
 def arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("colors", nargs="+", metavar="COLOR")
     parser.add_argument("--parts", metavar="P:P", help="such as 3:1; equal parts where left out")
-    parser.add_argument("--model", choices=tuple(MODELS), default="pigment")
+    parser.add_argument("--model", choices=MODELS.ids(), default="pigment")
     parser.add_argument("--steps", type=number_between(1, 64, int), metavar="N", help="the ladder between two colors instead")
     parser.add_argument("--json", action="store_true")
 

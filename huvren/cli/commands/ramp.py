@@ -4,10 +4,11 @@ import argparse
 import json
 
 from huvren.cli.files import number_between
+from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.css import write_css
 from huvren.core.ramp.profile import profile
-from huvren.core.ramp.recipe import FEWEST_STEPS, MOST_STEPS, RampRecipe, RampStop, bake, say, stops_of
+from huvren.core.ramp.recipe import FEWEST_STEPS, MOST_STEPS, RampRecipe, RampStop, ramp_of, say
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 
 DESCRIPTION = "Ramp from the first COLOR through the others to the last in N steps, in SPACE."
@@ -29,12 +30,12 @@ def run(options: argparse.Namespace) -> int:
     )
     if len(options.colors) > 64:
         raise BadInput(f"A ramp takes at most 64 colors; {len(options.colors)} were given.")
-    stops = stops_of(recipe, lambda name: stops[0].color)
-    colors = bake(recipe, stops)
+    ramp = ramp_of(recipe, parse_color)
+    colors = ramp.baked(recipe.steps)
     if options.css:
-        print(write_css(recipe, stops), end="")
+        print(write_css(ramp), end="")
         return 0
-    drawn = profile(stops, recipe.space, recipe.hue)
+    drawn = profile(ramp)
     if options.json:
         print(json.dumps({
             "sentence": say(recipe, options.colors),

@@ -13,7 +13,7 @@ from huvren.cli.files import number_between, progress_of, read_bytes, read_likel
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
-from huvren.core.formats import FORMATS, Document, Format
+from huvren.core.formats import Document, Format, writers_of
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture
@@ -22,7 +22,8 @@ from huvren.core.reduction.adopt import adopt, kept_colors
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS
-from huvren.core.reduction.recipe import FEWEST, MOST, ORDERS, ReduceRecipe, say
+from huvren.core.reduction.orders import ORDERS
+from huvren.core.reduction.recipe import FEWEST, MOST, ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.core.reduction.weighing import mask_of_gray
 
@@ -44,7 +45,7 @@ def arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--pick", type=count, metavar="K", help="with --from-list: the best K of them")
     parser.add_argument("--keep", nargs="+", action="extend", default=[], metavar="HEX", help="colors that must stay")
     parser.add_argument("--palette", type=Path, metavar="FILE", help="paint with exactly the colors of this file, in its order")
-    parser.add_argument("--order", choices=tuple(ORDERS), help="order of the palette")
+    parser.add_argument("--order", choices=ORDERS.ids(), help="order of the palette")
     parser.add_argument("--space", choices=METRICS.ids(), help="where the nearest color is found")
     parser.add_argument("--dither", choices=DITHERS.ids())
     parser.add_argument("--strength", type=percent, metavar="0..100")
@@ -156,13 +157,11 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
     order = np.array([place[swatch_id] for swatch_id in adopted.table] or [0], dtype=np.uint8)
     clock = time.perf_counter()
-    writer = FORMATS["indexed-png"].write
-    assert writer is not None
-    data = writer(Document(adopted.palette, order[reduction.indices]))
+    data = writers_of("picture")[0].written(Document(adopted.palette, (order[reduction.indices],)))
     write_bytes(out, data)
-    if target is not None and target.write is not None:
+    if target is not None:
         where = options.save_palette if options.out else out.with_suffix(target.endings[0])
-        write_bytes(where, target.write(Document(adopted.palette)))
+        write_bytes(where, target.written(Document(adopted.palette)))
     watch("done", 1.0)
     seconds |= {**reduction.seconds, "write": time.perf_counter() - clock}
     counts: dict[str, int] = {}

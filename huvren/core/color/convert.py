@@ -39,3 +39,9 @@ def srgb_to_oklch(srgb: ArrayLike) -> Floats:
 def oklch_to_srgb(oklch: ArrayLike) -> Floats:
     """OKLCh : (..., 3), hue in degrees → sRGB : (..., 3) float64, not limited to 0..1."""
     return _through("oklch_rows_to_srgb", oklch, "oklch", "srgb")
+
+
+def to_srgb(colors: ArrayLike, space: str) -> Floats:
+    """(..., n) coordinates in any space → (..., 3) sRGB, not limited to 0..1; in bulk where there is a kernel for it."""
+    fast = {"oklab": oklab_to_srgb, "oklch": oklch_to_srgb}.get(space)
+    return fast(colors) if fast else convert(colors, space, "srgb")

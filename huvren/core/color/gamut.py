@@ -59,7 +59,7 @@ def map_to_srgb(oklch: ArrayLike) -> Floats:
     array = np.ascontiguousarray(oklch, dtype=np.float64)
     rows = array.reshape(-1, 3)
     if kernels := kernels_for(0 if len(rows) <= FEW_ROWS else array.size + FEW):
-        srgb = np.empty_like(rows)
+        srgb: Floats = np.empty_like(rows)
         kernels.oklch_rows_into_gamut(rows, srgb)
     else:
         srgb = _reduce_chroma(rows)

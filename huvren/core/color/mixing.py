@@ -8,11 +8,10 @@ tell is how strong its paint is: every paint is taken to absorb and scatter as m
 so that a part of white and a part of black give a middle gray. It is a model of paint in general, not of any pigment.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
-from typing import Literal
 
 import numpy as np
 
@@ -22,21 +21,20 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-
-Model = Literal["pigment", "light"]
+from huvren.core.registry import Registry
 
 
 @dataclass(frozen=True)
-class ModelEntry:
-    id: Model
+class Model:
+    """A way colors mix. `mixed` : the colors, their (n, 3) linear sRGB and (n,) weights → (3,) linear sRGB."""
+
+    id: str
     label: str
     use: str
+    mixed: Callable[[Sequence[Color], Floats, Floats], Floats]
 
 
-MODELS: dict[Model, ModelEntry] = {
-    "pigment": ModelEntry("pigment", "paint", "As paints on a palette: yellow and blue give a green, mixtures go darker."),
-    "light": ModelEntry("light", "light", "As colored lights on a wall: mixtures go lighter, opposites give a gray."),
-}
+MODELS: Registry[Model] = Registry("mixing model")
 FILE = Path(__file__).with_name("reflectance_to_linear_srgb.npy")
 DARKEST = 2e-4
 """Linear light that a reflectance is recovered down to, and up to one less it: ideal black and white have none."""
@@ -100,7 +98,7 @@ def _weights(count: int, parts: Sequence[float]) -> Floats:
     return np.asarray(weights / weights.sum())
 
 
-def _mixed_light(linear: Floats, weights: Floats) -> Floats:
+def _mixed_light(colors: Sequence[Color], linear: Floats, weights: Floats) -> Floats:
     return np.asarray(weights @ linear)
 
 
@@ -117,14 +115,18 @@ def _mixed_paint(colors: Sequence[Color], linear: Floats, weights: Floats) -> Fl
     return np.asarray(sensor @ mixture + weights @ lost)
 
 
-def mix(colors: Sequence[Color], parts: Sequence[float], model: Model) -> Color:
+MODELS.register(Model("pigment", "paint", "As paints on a palette: yellow and blue give a green, mixtures go darker.", _mixed_paint))
+MODELS.register(Model("light", "light", "As colored lights on a wall: mixtures go lighter, opposites give a gray.", _mixed_light))
+
+
+def mix(colors: Sequence[Color], parts: Sequence[float], model: str) -> Color:
     """One color of several by parts; alphas mix by parts as well. Raises `BadInput` where no part is left."""
     weights = _weights(len(colors), parts)
     held = [place for place, weight in enumerate(weights) if weight > 0]
     if len(held) == 1:
         return colors[held[0]]
     linear = decode_srgb_array(np.array([color.srgb for color in colors]))
-    mixed = _mixed_light(linear, weights) if model == "light" else _mixed_paint(colors, linear, weights)
+    mixed = MODELS[model].mixed(colors, linear, weights)
     srgb = encode_srgb_array(mixed)
     if srgb.min() < -1e-6 or srgb.max() > 1 + 1e-6:
         srgb = map_to_srgb(convert(srgb, "srgb", "oklch"))
@@ -132,7 +134,7 @@ def mix(colors: Sequence[Color], parts: Sequence[float], model: Model) -> Color:
     return Color("srgb", (float(red), float(green), float(blue)), float(weights @ [color.alpha for color in colors]))
 
 
-def ladder(first: Color, last: Color, steps: int, model: Model) -> list[Color]:
+def ladder(first: Color, last: Color, steps: int, model: str) -> list[Color]:
     """`steps` mixtures in even parts between two colors, without the ends."""
     if steps < 1:
         raise BadInput("A ladder has at least one step.")

@@ -6,14 +6,15 @@ Syntax: CSS Color 4 (hex, rgb, hsl, hwb, lab, lch, oklab, oklch, color(), names)
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PIL import ImageColor
 
 from huvren.core.color.spaces import SPACES
-from huvren.core.color.value import Color
+from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadColor
+from huvren.core.registry import Registry
 
 CSS_NAMES: dict[str, str] = {name: value for name, value in ImageColor.colormap.items() if isinstance(value, str)}
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
@@ -104,7 +105,9 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     coords = tuple(_argument(text, w, p, d) for w, p, d in zip(words, form.percent, form.divide, strict=True))
     alpha = min(max(_argument(text, alpha_words[0], 1, 1), 0.0), 1.0) if alpha_words else 1.0
     limit = _LIMITS.get(form.space) if name != "color" else None
-    return Color(form.space, limit(coords) if limit else coords, alpha)
+    missing = [place for place, word in enumerate(words) if word.lower() == "none"]
+    missing += [ALPHA for word in alpha_words if word.lower() == "none"]
+    return Color(form.space, limit(coords) if limit else coords, alpha, tuple(missing))
 
 
 def parse_color(text: str) -> Color:
@@ -189,34 +192,58 @@ def _percent(value: float) -> str:
     return f"{_number(value * 100, 1)}%"
 
 
-NOTATIONS: dict[str, Callable[[Color, str], str]] = {
-    "hex": lambda color, alpha: color.hex,
-    "rgb": lambda color, alpha: "rgb({} {} {}{})".format(*color.bytes[:3], alpha),
-    "hsl": lambda color, alpha: _angled("hsl", color, alpha),
-    "hwb": lambda color, alpha: _angled("hwb", color, alpha),
-    "oklch": lambda color, alpha: _listed("oklch", color.to("oklch"), (4, 4, 2), alpha),
-    "oklab": lambda color, alpha: _listed("oklab", color.to("oklab"), (4, 4, 4), alpha),
-    "lch": lambda color, alpha: _listed("lch", color.to("lch"), (2, 2, 2), alpha),
-    "lab": lambda color, alpha: _listed("lab", color.to("lab"), (2, 2, 2), alpha),
-    "display-p3": lambda color, alpha: _listed("color", color.to("display-p3"), (4, 4, 4), alpha, "display-p3 "),
-    "cmyk": lambda color, alpha: "cmyk({} {} {} {})".format(*(_number(v * 100, 1) for v in Color("srgb", color.srgb).to("cmyk"))),
-}
-"""How a color can be written: its id, and a function of the color and its alpha as CSS writes it."""
+@dataclass(frozen=True)
+class Notation:
+    """A way to write a color. `write` is given the color and its alpha as CSS writes it, slash included."""
+
+    id: str
+    write: Callable[[Color, str], str]
+
+
+NOTATIONS: Registry[Notation] = Registry("notation")
+
+
+def _or_none(color: Color, space: str, written: Sequence[str]) -> str:
+    """Components as text, `none` where a color of this very space misses one."""
+    missing = color.missing if color.space == space else ()
+    return " ".join("none" if place in missing else text for place, text in enumerate(written))
 
 
 def _angled(name: str, color: Color, alpha: str) -> str:
-    hue, second, third = Color("srgb", color.srgb).to(name)
-    return f"{name}({_number(hue, 1)} {_percent(second)} {_percent(third)}{alpha})"
+    hue, second, third = color.coords if color.space == name and color.in_srgb else Color("srgb", color.srgb).to(name)
+    return f"{name}({_or_none(color, name, [_number(hue, 1), _percent(second), _percent(third)])}{alpha})"
 
 
-def _listed(name: str, coords: tuple[float, ...], digits: tuple[int, ...], alpha: str, first: str = "") -> str:
-    numbers = " ".join(_number(value, count) for value, count in zip(coords, digits, strict=True))
-    return f"{name}({first}{numbers}{alpha})"
+def _listed(name: str, space: str, color: Color, digits: tuple[int, ...], alpha: str, first: str = "") -> str:
+    written = [_number(value, count) for value, count in zip(color.to(space), digits, strict=True)]
+    return f"{name}({first}{_or_none(color, space, written)}{alpha})"
+
+
+def _cmyk(color: Color) -> str:
+    return "cmyk({} {} {} {})".format(*(_number(v * 100, 1) for v in Color("srgb", color.srgb).to("cmyk")))
+
+
+for _entry in (
+    Notation("hex", lambda color, alpha: color.hex),
+    Notation("rgb", lambda color, alpha: f"rgb({_or_none(color, 'srgb', [str(v) for v in color.bytes[:3]])}{alpha})"),
+    Notation("hsl", lambda color, alpha: _angled("hsl", color, alpha)),
+    Notation("hwb", lambda color, alpha: _angled("hwb", color, alpha)),
+    Notation("oklch", lambda color, alpha: _listed("oklch", "oklch", color, (4, 4, 2), alpha)),
+    Notation("oklab", lambda color, alpha: _listed("oklab", "oklab", color, (4, 4, 4), alpha)),
+    Notation("lch", lambda color, alpha: _listed("lch", "lch", color, (2, 2, 2), alpha)),
+    Notation("lab", lambda color, alpha: _listed("lab", "lab", color, (2, 2, 2), alpha)),
+    Notation("display-p3", lambda color, alpha: _listed("color", "display-p3", color, (4, 4, 4), alpha, "display-p3 ")),
+    Notation("cmyk", lambda color, alpha: _cmyk(color)),
+):
+    NOTATIONS.register(_entry)
 
 
 def format_css(color: Color, notation: str) -> str:
-    """Write a color in one of `NOTATIONS`, in CSS Color 4 form; `cmyk` is the plain device formula."""
+    """Write a color in one of `NOTATIONS`, in CSS Color 4 form; `cmyk` is the plain device formula.
+
+    Missing components are written as `none` in the color's own space, and are 0 in every other.
+    """
     if notation not in NOTATIONS:
-        raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: {', '.join(NOTATIONS)}.")
-    alpha = "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
-    return NOTATIONS[notation](color, alpha)
+        raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: {', '.join(NOTATIONS.ids())}.")
+    alpha = " / none" if ALPHA in color.missing else "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
+    return NOTATIONS[notation].write(color, alpha)

@@ -1,14 +1,13 @@
 """Planes of color for the editor, as pictures that are clear where sRGB ends. One entry a plane."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.convert import oklch_to_srgb
+from huvren.core.color.convert import oklch_to_srgb, to_srgb
 from huvren.core.color.gamut import in_srgb_gamut
-from huvren.core.color.spaces import convert
+from huvren.core.registry import Registry
 
 WIDEST_CHROMA = 0.34
 """A little over the largest chroma in sRGB (0.3225, a blue)."""
@@ -30,16 +29,15 @@ class Plane:
     is_round: bool = False
 
 
-PLANES: dict[str, Plane] = {
-    plane.id: plane
-    for plane in (
-        Plane("chroma-lightness", "chroma × lightness", "oklch", (1, 0.0, WIDEST_CHROMA), (0, 0.0, 1.0), 2),
-        Plane("hue-chroma", "hue × chroma", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0),
-        Plane("hue-lightness", "hue × lightness", "oklch", (2, 0.0, 360.0), (0, 0.0, 1.0), 1),
-        Plane("saturation-value", "saturation × value", "hsv", (1, 0.0, 1.0), (2, 0.0, 1.0), 0),
-        Plane("hue-disc", "hue round, chroma outward", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0, is_round=True),
-    )
-}
+PLANES: Registry[Plane] = Registry("plane")
+for _entry in (
+    Plane("chroma-lightness", "chroma × lightness", "oklch", (1, 0.0, WIDEST_CHROMA), (0, 0.0, 1.0), 2),
+    Plane("hue-chroma", "hue × chroma", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0),
+    Plane("hue-lightness", "hue × lightness", "oklch", (2, 0.0, 360.0), (0, 0.0, 1.0), 1),
+    Plane("saturation-value", "saturation × value", "hsv", (1, 0.0, 1.0), (2, 0.0, 1.0), 0),
+    Plane("hue-disc", "hue round, chroma outward", "oklch", (2, 0.0, 360.0), (1, 0.0, WIDEST_CHROMA), 0, is_round=True),
+):
+    PLANES.register(_entry)
 
 
 def _place(plane: Plane, held: float, across: Floats, up: Floats) -> Floats:
@@ -56,9 +54,6 @@ def _place(plane: Plane, held: float, across: Floats, up: Floats) -> Floats:
     return coords
 
 
-_TO_SRGB: dict[str, Callable[[Floats], Floats]] = {"oklch": oklch_to_srgb, "hsv": lambda coords: convert(coords, "hsv", "srgb")}
-
-
 def draw_plane(plane_id: str, held: float, width: int, height: int, reach: float | None = None) -> Bytes:
     """(height, width, 4) uint8 of a plane at a held coordinate; pixels outside sRGB are clear.
 
@@ -68,7 +63,7 @@ def draw_plane(plane_id: str, held: float, width: int, height: int, reach: float
     if reach is not None:
         plane = replace(plane, up=(plane.up[0], plane.up[1], reach))
     across, up = np.meshgrid(np.linspace(0, 1, width), np.linspace(1, 0, height))
-    srgb = _TO_SRGB[plane.space](_place(plane, held, across, up))
+    srgb = to_srgb(_place(plane, held, across, up), plane.space)
     drawn = np.zeros((height, width, 4), dtype=np.uint8)
     drawn[..., :3] = np.rint(np.clip(srgb, 0, 1) * 255)
     drawn[..., 3] = np.where(in_srgb_gamut(srgb), 255, 0)

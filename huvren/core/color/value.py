@@ -13,15 +13,22 @@ from huvren.core.color.spaces import SPACES, convert
 from huvren.core.errors import BadColor
 
 MOST = 1e6
+ALPHA = -1
+"""Stands for alpha among the places of missing components."""
 
 
 @dataclass(frozen=True)
 class Color:
-    """A color held as space id + coordinates + alpha (0..1), so that nothing is flattened on the way in."""
+    """A color held as space id + coordinates + alpha (0..1), so that nothing is flattened on the way in.
+
+    missing : the places of components given as `none` (CSS Color 4 §4.4), −1 for alpha. Their number is 0, which is what a
+    screen or a format takes; interpolation, notation and documents know that they are missing.
+    """
 
     space: str
     coords: tuple[float, ...]
     alpha: float = 1.0
+    missing: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
         wanted = len(SPACES[self.space].channels)
@@ -32,6 +39,21 @@ class Color:
             raise BadColor(f"The coordinates {self.coords} are not all ordinary numbers.")
         if not 0 <= self.alpha <= 1:
             raise BadColor(f"An alpha of {self.alpha:g} is outside 0 to 1.")
+        if self.missing and any(self.coords[place] if place >= 0 else self.alpha for place in self.missing):
+            raise BadColor("A missing component has no number.")
+
+    @classmethod
+    def of(cls, space: str, coords: Sequence[float | None], alpha: float | None = 1.0) -> "Color":
+        """A color whose missing components are None or NaN."""
+        gone = [place for place, value in enumerate(coords) if value is None or value != value]
+        if alpha is None or alpha != alpha:
+            gone.append(ALPHA)
+        numbers = tuple(0.0 if place in gone else float(value or 0.0) for place, value in enumerate(coords))
+        return cls(space, numbers, 0.0 if ALPHA in gone else float(alpha or 0.0), tuple(gone))
+
+    def components(self) -> tuple[float | None, ...]:
+        """The coordinates, None for a missing one."""
+        return tuple(None if place in self.missing else value for place, value in enumerate(self.coords))
 
     @classmethod
     def from_bytes(cls, red: int, green: int, blue: int, alpha: int = 255) -> "Color":
@@ -79,7 +101,7 @@ class Color:
         return f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else "")
 
     def with_alpha(self, alpha: float) -> "Color":
-        return replace(self, alpha=alpha)
+        return replace(self, alpha=alpha, missing=tuple(place for place in self.missing if place != ALPHA))
 
 
 TRANSPARENT = Color("srgb", (0.0, 0.0, 0.0), 0.0)

@@ -10,12 +10,15 @@ from typing import Literal
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
-from huvren.core.errors import BadFile, TooLarge
+from huvren.core.errors import BadFile, BadInput, TooLarge
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import LONGEST_NAME, MOST_SWATCHES, Group, Palette, Swatch, clean_name
+from huvren.core.ramp.values import Ramp
 from huvren.core.registry import Registry
 
 Family = Literal["palette", "picture", "code", "chart"]
+Content = Literal["palette", "ramps", "picture", "frames", "theme"]
+"""What a file may hold: swatches, ramps, the pixels of a picture or of several frames, a theme of roles."""
 
 
 @dataclass(frozen=True)
@@ -50,23 +53,34 @@ class Option:
 
 @dataclass(frozen=True)
 class Document:
-    """What is written: a palette and, for picture formats, an (h, w) index map into its swatches; options by id."""
+    """What is written: a palette with whatever goes with it; options by id.
+
+    frames : (h, w) index maps into its swatches, one for a picture; ramps : by name.
+    """
 
     palette: Palette
-    indices: Bytes | None = None
+    frames: tuple[Bytes, ...] = ()
     options: Mapping[str, str] = field(default_factory=dict)
+    ramps: tuple[tuple[str, Ramp], ...] = ()
 
 
 @dataclass(frozen=True)
 class Found:
-    """What was read, with notes for a person."""
+    """What was read, with notes for a person. frames : (h, w, 4) uint8; ramps : by name; roles : by what a theme calls them,
+    the index of the swatch."""
 
     palette: Palette
     notes: tuple[str, ...] = ()
+    frames: tuple[Bytes, ...] = ()
+    ramps: tuple[tuple[str, Ramp], ...] = ()
+    roles: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class Format:
+    """A codec. contents : what a file of it can hold; is_text : whether a person can read it in an editor; is_scan : whether
+    it only looks for colors in what may be anything."""
+
     id: str
     endings: tuple[str, ...]
     kind: str
@@ -74,7 +88,9 @@ class Format:
     media_type: str
     keeps: Keeps
     use: str
-    needs_picture: bool = False
+    contents: frozenset[Content] = frozenset({"palette"})
+    is_text: bool = False
+    is_scan: bool = False
     fixed_lines: int = 0
     """Lines every such file begins with; a preview of the text leaves them out."""
     options: tuple[Option, ...] = ()
@@ -88,8 +104,15 @@ class Format:
         return f"{self.endings[0]} {self.kind}"
 
     @property
-    def is_text(self) -> bool:
-        return self.media_type.startswith(("text/", "application/json"))
+    def needs_picture(self) -> bool:
+        """Whether there is nothing to write without pixels."""
+        return "picture" in self.contents
+
+    def written(self, document: Document) -> bytes:
+        """The file. Raises `BadInput` for a format that is only read."""
+        if self.write is None:
+            raise BadInput(f"{self.label} can be read but not written.")
+        return self.write(document)
 
     def placed(self, document: Document) -> Document:
         """The document as this format writes numbered places: where its positions are indices, empty ones are filled."""
@@ -106,6 +129,17 @@ class Format:
 
 
 FORMATS: Registry[Format] = Registry("format")
+
+
+def writers_of(content: Content) -> list[Format]:
+    """Formats that can be written and hold this, in menu order; the first is the usual one."""
+    return [entry for entry in FORMATS if entry.write and content in entry.contents]
+
+
+class TooManyColors(BadFile):
+    """A picture whose colors are too many to be a palette by themselves; it can be reduced."""
+
+    code = "too_many_colors"
 
 
 class SwatchList:

@@ -18,6 +18,6 @@ def write(document: Document) -> bytes:
 WRITER = FORMATS.register(
     Format(
         "chart-config", (".json",), "chart config", "chart", "application/json", Keeps(),
-        "Color ranges for charts drawn from a JSON specification.", options=(USE,), write=write,
+        "Color ranges for charts drawn from a JSON specification.", is_text=True, options=(USE,), write=write,
     )
 )  # fmt: skip

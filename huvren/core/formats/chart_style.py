@@ -15,6 +15,6 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "chart-style", (".mplstyle",), "chart style", "chart", "text/plain; charset=utf-8",
-        Keeps(title=True, names=True), "Series colors for charts drawn in Python.", write=write,
+        Keeps(title=True, names=True), "Series colors for charts drawn in Python.", is_text=True, write=write,
     )
 )  # fmt: skip

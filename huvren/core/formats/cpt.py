@@ -34,6 +34,6 @@ def write(document: Document) -> bytes:
 WRITER = FORMATS.register(
     Format(
         "cpt", (".cpt",), "map color table", "chart", "text/plain; charset=utf-8", Keeps(title=True, names=True),
-        "Colors by value for maps and grids.", options=(FORM,), write=write,
+        "Colors by value for maps and grids.", is_text=True, options=(FORM,), write=write,
     )
 )  # fmt: skip

@@ -69,7 +69,7 @@ WRITER = FORMATS.register(
     Format(
         "css", (".css", ".scss", ".less"), "custom properties", "code", "text/css; charset=utf-8",
         Keeps(names=True, groups=True, alpha="all"),
-        "Variables for a style sheet; SCSS and LESS variables are read as well.", options=(NOTATION,),
+        "Variables for a style sheet; SCSS and LESS variables are read as well.", is_text=True, options=(NOTATION,),
         sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -79,6 +79,6 @@ def read(data: bytes) -> Found:
 FORMATS.register(
     Format(
         "document-theme", (".docx", ".xlsx", ".pptx"), "document theme", "code", "application/zip", Keeps(names=True, groups=True),
-        "The theme of a text document, workbook or slide deck.", sniff=sniff, read=read,
+        "The theme of a text document, workbook or slide deck.", contents=frozenset({"palette", "theme"}), sniff=sniff, read=read,
     )
 )  # fmt: skip

@@ -67,6 +67,6 @@ FORMATS.register(
     Format(
         "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8",
         Keeps(title=True, names=True, groups=True, columns=True),
-        "Names and order as plain text; painting programs read it.", fixed_lines=1, sniff=sniff, read=read, write=write,
+        "Names and order as plain text; painting programs read it.", is_text=True, fixed_lines=1, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -38,6 +38,6 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "hex", (".hex",), "code list", "palette", "text/plain; charset=utf-8", Keeps(),
-        "Bare codes, one a line, for pasting and pixel programs.", sniff=sniff, read=read, write=write,
+        "Bare codes, one a line, for pasting and pixel programs.", is_text=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

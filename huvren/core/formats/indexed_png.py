@@ -14,7 +14,7 @@ from huvren.core.formats import FORMATS, Document, Format, Keeps
 
 def write(document: Document) -> bytes:
     """An 8-bit (or smaller, for few colors) indexed PNG; its palette has exactly the swatches, in their order."""
-    swatches, indices = document.palette.swatches, document.indices
+    swatches, indices = document.palette.swatches, document.frames[0] if document.frames else None
     if indices is None:
         raise BadInput("An indexed PNG needs a reduced picture. Reduce a picture with this palette first.")
     if not 1 <= len(swatches) <= 256:
@@ -36,6 +36,6 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "indexed-png", (".png",), "indexed picture", "picture", "image/png", Keeps(alpha="all", places="index", most=256),
-        "The reduced picture; its color table is the strip, in order.", needs_picture=True, write=write,
+        "The reduced picture; its color table is the strip, in order.", contents=frozenset({"palette", "picture"}), write=write,
     )
 )  # fmt: skip

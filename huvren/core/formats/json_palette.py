@@ -54,6 +54,6 @@ FORMATS.register(
             title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, places="all", notes=True,
             spaces=SPACES.ids(), depth_bits=None,
         ),
-        "Everything, with nothing lost: for keeping and for scripts.", sniff=sniff, read=read, write=write,
+        "Everything, with nothing lost: for keeping and for scripts.", is_text=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

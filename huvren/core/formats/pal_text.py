@@ -47,6 +47,7 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "pal-text", (".pal",), "text color table", "palette", "text/plain; charset=utf-8", Keeps(places="index"),
-        "Order alone, as numbered rows; older painting programs read it.", fixed_lines=1, sniff=sniff, read=read, write=write,
+        "Order alone, as numbered rows; older painting programs read it.", is_text=True, fixed_lines=1,
+        sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

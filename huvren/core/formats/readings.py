@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found
+from huvren.core.formats import FORMATS, Format, Found, Keeps, TooManyColors
 from huvren.core.pictures import read_picture
 
 PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
@@ -13,15 +13,23 @@ SECOND_SCAN_MOST = 1_000_000
 
 @dataclass(frozen=True)
 class Reading:
-    """One way to take a file; `is_reduction` where colors were chosen for a picture rather than read."""
+    """One way to take a file; `is_reduction` where colors were chosen for a picture rather than read: then it has no format."""
 
-    format: Format
+    format: Format | None
     found: Found
-    is_reduction: bool = False
+
+    @property
+    def is_reduction(self) -> bool:
+        return self.format is None
 
     @property
     def label(self) -> str:
-        return "reduction" if self.is_reduction else self.format.label
+        return self.format.label if self.format else "reduction"
+
+    @property
+    def kept(self) -> Keeps:
+        """What the source could hold: identities that it never had cannot be lost."""
+        return self.format.keeps if self.format else Keeps()
 
 
 def is_picture(data: bytes) -> bool:
@@ -61,8 +69,8 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     readings: list[Reading] = []
     first_problem: HuvrenError | None = None
     for entry in likely:
-        is_second_scan = entry.id == "text-scan" and len(data) <= SECOND_SCAN_MOST
-        if readings and not is_picture(data) and (readings[0].format.keeps.ids or not is_second_scan):
+        is_second_scan = entry.is_scan and len(data) <= SECOND_SCAN_MOST
+        if readings and not is_picture(data) and (readings[0].kept.ids or not is_second_scan):
             continue
         assert entry.read is not None
         try:
@@ -79,7 +87,7 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
         raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
     if is_picture(data):
         read_picture(data, name)  # says what is wrong with a damaged one
-        raise BadFile(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
+        raise TooManyColors(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))
     raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")
 
@@ -87,4 +95,5 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
 def read_palette(data: bytes, name: str = "the file") -> tuple[Format, Found]:
     """The likeliest reading alone. Raises `BadFile`."""
     best = read_palettes(data, name)[0]
+    assert best.format is not None
     return best.format, best.found

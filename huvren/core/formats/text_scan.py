@@ -76,6 +76,6 @@ def read(data: bytes) -> Found:
 FORMATS.register(
     Format(
         "text-scan", (".txt", ".md", ".html", ".xml", ".js", ".py"), "any text", "code", "text/plain; charset=utf-8",
-        Keeps(names=True, alpha="all"), "Finds every color in any text.", sniff=sniff, read=read,
+        Keeps(names=True, alpha="all"), "Finds every color in any text.", is_text=True, is_scan=True, sniff=sniff, read=read,
     )
 )  # fmt: skip

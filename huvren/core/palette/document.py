@@ -7,7 +7,7 @@ from typing import Any, Required
 from pydantic import ConfigDict, TypeAdapter
 from typing_extensions import TypedDict
 
-from huvren.core.color.value import Color
+from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.palette.values import (
     LONGEST_NAME,
@@ -33,7 +33,7 @@ class ColorShape(TypedDict, total=False):
     __pydantic_config__ = _EXACT  # type: ignore[misc]
     space: Required[str]
     coords: Required[list[float | None]]
-    alpha: float
+    alpha: float | None
 
 
 class SwatchShape(TypedDict, total=False):
@@ -86,7 +86,7 @@ PALETTE = KINDS.register(
 
 
 def _color_to_document(color: Color) -> dict[str, Any]:
-    return {"space": color.space, "coords": list(color.coords), "alpha": color.alpha}
+    return {"space": color.space, "coords": list(color.components()), "alpha": None if ALPHA in color.missing else color.alpha}
 
 
 def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
@@ -144,10 +144,10 @@ def _refuse(sentence: str) -> None:
 
 def _color(shape: Mapping[str, Any], where: str, trouble: Trouble) -> Color:
     try:
-        return Color(shape["space"], tuple(shape["coords"]), shape.get("alpha", 1.0))
+        return Color.of(shape["space"], shape["coords"], shape.get("alpha", 1.0))
     except HuvrenError as error:
         trouble(f"{where} of the document cannot be read: {error}")
-        return Color(GRAY["space"], tuple(GRAY["coords"]))
+        return Color.of(GRAY["space"], GRAY["coords"])
 
 
 def _name(text: str, trouble: Trouble) -> str:

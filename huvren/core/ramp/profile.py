@@ -1,14 +1,12 @@
 """How a ramp reads: its lightness from end to end, as shown on an sRGB screen."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.gamut import displayed
 from huvren.core.color.spaces import convert
-from huvren.core.ramp.interpolate import Stop, sample
+from huvren.core.ramp.values import Ramp
 
 SAMPLES = 256
 
@@ -29,11 +27,10 @@ class Profile:
     outside: float
 
 
-def profile(stops: Sequence[Stop], space: str, route: str) -> Profile:
-    """Sample a lane evenly from 0 to 1 and measure its lightness."""
+def profile(ramp: Ramp) -> Profile:
+    """Sample a ramp evenly from 0 to 1 and measure its lightness."""
     places = np.linspace(0, 1, SAMPLES)
-    coords, alpha = sample(stops, space, route, places)
-    srgb, inside = displayed(coords, space)
+    srgb, alpha, inside = ramp.shown(places)
     lightness = convert(srgb, "srgb", "oklab")[:, 0]
     above = lightness - (lightness[0] + places * (lightness[-1] - lightness[0]))
     rgba = np.floor(np.column_stack([srgb, alpha]) * 255 + 0.5).astype(np.uint8)

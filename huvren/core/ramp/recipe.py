@@ -3,18 +3,16 @@
 from collections.abc import Callable, Sequence
 from typing import Annotated, Literal
 
-import numpy as np
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.interpolate import Stop, sample, settle_positions
-from huvren.core.ramp.ways import HUE_ROUTES, WAYS
+from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
 
 FEWEST_STEPS, MOST_STEPS = 2, 64
 MOST_STOPS = 64
-SAME_PLACE = 1e-9
 
 
 class RampStop(BaseModel):
@@ -40,28 +38,15 @@ class RampRecipe(BaseModel):
 Look = Callable[[str], Color]
 
 
-def stops_of(recipe: RampRecipe, look: Look) -> list[Stop]:
-    """The stops as colors; `look` gives the color of a swatch id. Raises `BadInput` for a stop that is neither."""
+def ramp_of(recipe: RampRecipe, look: Look) -> Ramp:
+    """The ramp that a recipe describes; `look` gives the color of a swatch id. Raises `BadInput` for a stop that is neither."""
     stops = []
     for place, stop in enumerate(recipe.stops):
         if (stop.swatch is None) == (stop.text is None):
             raise BadInput(f"Stop {place} of the ramp must be either a swatch or a color.")
         color = look(stop.swatch) if stop.swatch is not None else parse_color(stop.text or "")
         stops.append(Stop(color, stop.position))
-    return stops
-
-
-def bake(recipe: RampRecipe, stops: Sequence[Stop]) -> list[Color]:
-    """Exactly `recipe.steps` colors, evenly from end to end; a step that falls on a stop is that stop's very color."""
-    places = np.linspace(0, 1, recipe.steps)
-    coords, alphas = sample(stops, recipe.space, recipe.hue, places)
-    positions = settle_positions([stop.position for stop in stops])
-    colors = []
-    for place, row, alpha in zip(places.tolist(), coords.tolist(), alphas.tolist(), strict=True):
-        # Later stops win where two share a place, as they do in `sample`.
-        known = next((s.color for s, at in reversed(list(zip(stops, positions, strict=True))) if abs(at - place) < SAME_PLACE), None)
-        colors.append(known or Color(recipe.space, tuple(row), min(max(alpha, 0.0), 1.0)))
-    return colors
+    return Ramp(tuple(stops), Lane.of(recipe.space, recipe.hue))
 
 
 def say(recipe: RampRecipe, names: Sequence[str]) -> str:

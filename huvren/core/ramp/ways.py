@@ -1,9 +1,9 @@
-"""The ways to interpolate: the spaces a ramp may pass through, and the routes a hue may take."""
+"""The ways to interpolate: the spaces a ramp may pass through, which say so themselves, and the routes a hue may take."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from huvren.core.color.spaces import SPACES
+from huvren.core.color.spaces import SPACES, ColorSpace
 from huvren.core.registry import Registry
 
 
@@ -44,31 +44,43 @@ HUE_ROUTES.register(HueRoute("decreasing", "falling hue", "Always downward in hu
 
 @dataclass(frozen=True)
 class Way:
-    """A space to interpolate in, with what to expect of it. `id` is a registered color space."""
+    """A space to interpolate in. `id` is that of the color space."""
 
-    id: str
-    label: str
-    use: str
-    css: str
+    space: ColorSpace
+
+    @property
+    def id(self) -> str:
+        return self.space.id
+
+    @property
+    def label(self) -> str:
+        return (self.space.between.label if self.space.between else "") or self.space.label
+
+    @property
+    def use(self) -> str:
+        return self.space.between.use if self.space.between else ""
 
     @property
     def is_polar(self) -> bool:
-        return any(channel.is_hue for channel in SPACES[self.id].channels)
+        return self.space.hue is not None
 
 
 WAYS: Registry[Way] = Registry("interpolation space")
-WAYS.register(Way("oklab", "OKLab", "even, keeps its light", "oklab"))
-WAYS.register(Way("oklch", "OKLCh", "stays saturated", "oklch"))
-WAYS.register(Way("srgb-linear", "Linear light", "as lamps mix, quick out of the dark", "srgb-linear"))
-WAYS.register(Way("srgb", "sRGB", "as screens count, often muddy", "srgb"))
+for _space in sorted((space for space in SPACES if space.between), key=lambda space: space.between.order if space.between else 0):
+    WAYS.register(Way(_space))
 
 
 @dataclass(frozen=True)
 class Lane:
-    """One way with one hue route: a full-width strip of the ramp stage."""
+    """One way with one hue route: how a ramp gets from stop to stop, and a full-width strip of the ramp stage."""
 
     way: Way
     route: HueRoute
+
+    @classmethod
+    def of(cls, space: str, route: str = "shorter") -> "Lane":
+        """By ids; any color space can be passed through, those that are no registered way as well."""
+        return cls(WAYS[space] if space in WAYS else Way(SPACES[space]), HUE_ROUTES[route])
 
     @property
     def id(self) -> str:

@@ -13,6 +13,7 @@ from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import ColorBytes
 from huvren.core.reduction.histogram import oklab_of_rgb
+from huvren.core.reduction.orders import ORDERS, Facts
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import Reduction
 
@@ -75,9 +76,6 @@ def _paint_with(palette: Palette, reduction: Reduction, seed: str) -> Adopted:
     return Adopted(palette, tuple(table))
 
 
-HUE_NEUTRAL = 0.02
-
-
 def _first_places(indices: Bytes) -> Integers:
     """Where each index first appears in reading order: (256,) int64, the picture's size for those that do not."""
     flat = indices.reshape(-1)
@@ -93,19 +91,10 @@ def _in_order(order: str, palette: Palette, swatches: list[Swatch], counts: dict
     rgb = np.array([swatch.color.bytes[:3] for swatch in swatches], dtype=np.uint8)
     oklab = dict(zip((swatch.id for swatch in swatches), oklab_of_rgb(rgb).tolist(), strict=True)) if swatches else {}
 
-    def key(swatch: Swatch) -> tuple[float, ...]:
+    def key(swatch: Swatch) -> tuple[float, float]:
         lightness, a, b = oklab[swatch.id]
-        match order:
-            case "use":
-                return (-counts.get(swatch.id, 0), lightness)
-            case "hue":
-                vivid = np.hypot(a, b) >= HUE_NEUTRAL
-                return (float(np.degrees(np.arctan2(b, a)) % 360 // 30) if vivid else -1.0, lightness)
-            case "appearance":
-                return (places.get(swatch.id, np.inf), lightness)
-            case "same":
-                return (before.get(swatch.id, len(before)), lightness)
-        return (lightness,)
+        facts = Facts(lightness, a, b, counts.get(swatch.id, 0), places.get(swatch.id, np.inf), before.get(swatch.id, len(before)))
+        return ORDERS[order].key(facts), lightness
 
     return sorted(swatches, key=lambda swatch: (section.get(swatch.group or "", len(section)), *key(swatch)))
 
@@ -153,7 +142,7 @@ def adopt(palette: Palette, reduction: Reduction, recipe: ReduceRecipe, seed: st
     elif clear is not None and not clear.locked:
         clear = None
     counts = {swatch_id: int(reduction.figures.counts[index]) for index, swatch_id in enumerate(table)}
-    first = _first_places(reduction.indices) if order == "appearance" else np.zeros(256, dtype=np.int64)
+    first = _first_places(reduction.indices) if ORDERS[order].needs_appearance else np.zeros(256, dtype=np.int64)
     places = {swatch_id: int(first[index]) for index, swatch_id in enumerate(table)}
     opaque = [swatch for swatch in [*locked, *made] if swatch.color.alpha > 0]
     ordered = _in_order(order, palette, opaque, counts, places)

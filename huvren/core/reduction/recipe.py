@@ -9,6 +9,7 @@ from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS
+from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.weighing import MOST_MARKS, Mark
 
 FEWEST, MOST = 1, 256
@@ -42,7 +43,7 @@ class ReduceRecipe(BaseModel):
     list_name: str = Field(default="", max_length=200)
     depth: Annotated[str, AfterValidator(_depth)] = "5-6-5"
     marks: list[Mark] = Field(default=[], max_length=MOST_MARKS, description="parts of the picture that count more or not")
-    order: Literal["lightness", "use", "hue", "appearance", "same"] = "lightness"
+    order: Annotated[str, AfterValidator(ORDERS.known)] = "lightness"
     space: Annotated[str, AfterValidator(METRICS.known)] = "oklab"
     dither: Annotated[str, AfterValidator(DITHERS.known)] = "none"
     strength: int = Field(default=100, ge=0, le=100, description="percent")
@@ -65,11 +66,6 @@ class ReduceRecipe(BaseModel):
     @classmethod
     def _ground(cls, text: str | None) -> str | None:
         return text if text is None else parse_color(text).hex[:7]
-
-
-ORDERS: dict[str, str] = {
-    "lightness": "from dark to light", "use": "by use", "hue": "by hue", "appearance": "as they first appear", "same": "as before",
-}  # fmt: skip
 
 
 def _chosen(recipe: ReduceRecipe) -> str:
@@ -127,5 +123,5 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
     if recipe.flatten:
         parts.append(f"laid over {recipe.flatten}")
     if recipe.order != "lightness" and chooser.needs != "palette":
-        parts.append(f"ordered {ORDERS[recipe.order]}")
+        parts.append(f"ordered {ORDERS[recipe.order].label}")
     return ", ".join(parts) + "."

@@ -151,7 +151,7 @@ def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] 
     total = len(rgb) + prepared.wants_transparent
     if total > MOST:
         raise BadInput(f"That makes {total} colors; an indexed picture holds {MOST}. Take fewer.")
-    notes = ()
+    notes: tuple[str, ...] = ()
     if recipe.tile is not None and recipe.tile.colors > len(rgb) and len(rgb):
         notes = (f"The limit of {recipe.tile.colors} colors a tile has no effect: there are {len(rgb)} in all.",)
     return Chosen(rgb, oklab_of_rgb(rgb), len(rgb) if prepared.wants_transparent else -1, notes)

@@ -12,7 +12,7 @@ from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse
 from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_plane
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
-from huvren.core.errors import BadInput, Unknown
+from huvren.core.errors import BadInput
 from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import encode_png
 from huvren.studio.api.palette_out import Triple
@@ -155,7 +155,7 @@ def describe(request: HttpRequest, payload: DescribeIn) -> DescribeOut:
                 ],
             )
         )  # fmt: skip
-    notations = [NotationOut(id=notation, text=format_css(color, notation)) for notation in NOTATIONS]
+    notations = [NotationOut(id=notation.id, text=format_css(color, notation.id)) for notation in NOTATIONS]
     return DescribeOut(
         hex=color.hex, name=suggest_name(color), in_srgb=color.in_srgb, alpha=color.alpha, spaces=spaces, notations=notations
     )
@@ -168,7 +168,7 @@ def mix_by_parts(request: HttpRequest, payload: MixIn) -> MixOut:
     if len(colors) < 2:
         raise BadInput("Mixing needs two colors or more. Choose another one.")
     made = []
-    for model in MODELS.values():
+    for model in MODELS:
         mixed = mix(colors, payload.parts, model.id)
         steps = ladder(colors[0], colors[1], payload.steps, model.id)
         made.append(
@@ -185,13 +185,10 @@ def companions_of(
     request: HttpRequest, base: str, scheme: str, spread: float | None = None, count: int | None = None
 ) -> CompanionsOut:
     """The colors of a scheme, the base first."""
-    known = next((entry.id for entry in SCHEMES.values() if entry.id == scheme), None)
-    if known is None:
-        raise Unknown(f"There is no scheme “{scheme[:30]}”. Choose one of: {', '.join(SCHEMES)}.")
     if spread is not None and not 0 <= spread <= 180:
         raise BadInput(f"A spread of {spread:g}° is outside 0 to 180.")
     center = parse_color(base)
-    made = companions(center, known, spread, count)
+    made = companions(center, SCHEMES[scheme[:40]].id, spread, count)
     rows = []
     for color in made:
         lightness, chroma, hue = color.to("oklch")
@@ -204,8 +201,7 @@ def plane(
     request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142, reach: float | None = None
 ) -> HttpResponse:
     """A plane of the editor as a PNG, clear outside sRGB; `held` is the coordinate that stays, `reach` another end upward."""
-    if kind not in PLANES:
-        raise Unknown(f"There is no plane “{kind[:30]}”. Choose one of: {', '.join(PLANES)}.")
+    PLANES[kind[:40]]
     if not (1 <= width <= 1024 and 1 <= height <= 1024):
         raise BadInput("A plane is between 1 and 1024 pixels wide and high.")
     if not -1000 < held < 1000:

@@ -7,7 +7,7 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
-from huvren.core.errors import Unknown
+from huvren.core.errors import BadFile, Unknown
 from huvren.studio.api.palette_out import PaletteOut, palette_out
 from huvren.studio.models import Palette, Picture
 from huvren.studio.services import archives, library
@@ -52,5 +52,7 @@ def archive(request: HttpRequest) -> FileResponse:
 @router.post("/archive", response=ArchiveTaken)
 def take_archive(request: HttpRequest, file: File[UploadedFile]) -> ArchiveTaken:
     """Bring an archive in. What is on the shelf already is not doubled."""
+    if file.file is None:
+        raise BadFile("There is no file in that request.")
     taken = archives.take_archive(request.user, file.file)
     return ArchiveTaken(palettes=taken.palettes, pictures=taken.pictures, recipes=taken.recipes, known=taken.known)

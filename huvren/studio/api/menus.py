@@ -19,7 +19,8 @@ from huvren.core.ramp.recipe import MOST_STEPS
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
-from huvren.core.reduction.recipe import MOST, ORDERS
+from huvren.core.reduction.orders import ORDERS
+from huvren.core.reduction.recipe import MOST
 
 router = Router(tags=["general"])
 
@@ -134,15 +135,14 @@ def menus(request: HttpRequest) -> MenusOut:
             for d in DITHERS
         ],
         metrics=_choices(METRICS),
-        orders=[ChoiceOut(id=order, label=label, use="") for order, label in ORDERS.items()],
+        orders=[ChoiceOut(id=order.id, label=order.label, use="") for order in ORDERS],
         formats=[_format_out(entry) for entry in FORMATS if entry.write],
         operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
         sort_keys=_choices(SORT_KEYS),
         merge_rules=_choices(SURVIVORS),
         select_rules=[SelectRuleOut(id=r.id, label=r.label, use=r.use, needs=list(r.needs)) for r in SELECT_RULES],
         schemes=[
-            SchemeOut(id=s.id, label=s.label, use=s.use, spread=s.spread, fewest=s.counts[0], most=s.counts[1])
-            for s in SCHEMES.values()
+            SchemeOut(id=s.id, label=s.label, use=s.use, spread=s.spread, fewest=s.counts[0], most=s.counts[1]) for s in SCHEMES
         ],
         planes=[
             PlaneOut(
@@ -157,9 +157,9 @@ def menus(request: HttpRequest) -> MenusOut:
                 held=p.held,
                 is_round=p.is_round,
             )
-            for p in PLANES.values()
+            for p in PLANES
         ],
-        mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS.values()],
+        mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS],
         readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
         most_steps=MOST_STEPS,
         most_colors=MOST,

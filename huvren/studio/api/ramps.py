@@ -8,11 +8,10 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren.core.color.value import Color, srgb_of
-from huvren.core.palette.operations.bake_ramp import ramp_colors, ramp_names
+from huvren.core.palette.operations.bake_ramp import ramp_in, ramp_names
 from huvren.core.ramp.css import write_css
-from huvren.core.ramp.interpolate import settle_positions
 from huvren.core.ramp.profile import profile
-from huvren.core.ramp.recipe import RampRecipe, bake, say, stops_of
+from huvren.core.ramp.recipe import RampRecipe, say
 from huvren.core.ramp.ways import lanes
 from huvren.studio.services import palettes
 
@@ -63,12 +62,12 @@ def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> RampOut:
     """The same stops in every space, one lane each; nothing is stored."""
     palette = palettes.get_state(request.user, palette_id).palette
     recipe = payload.ramp
-    stops = stops_of(recipe, lambda swatch_id: ramp_colors(palette, swatch_id))
+    ramp = ramp_in(recipe, palette)
     names = ramp_names(recipe, palette)
     made = []
     for lane in lanes():
-        drawn = profile(stops, lane.way.id, lane.route.id)
-        steps = bake(recipe.model_copy(update={"space": lane.way.id, "hue": lane.route.id}), stops)
+        drawn = profile(ramp.through(lane))
+        steps = ramp.through(lane).baked(recipe.steps)
         _, inside = srgb_of(steps)
         made.append(
             LaneOut(
@@ -79,10 +78,9 @@ def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> RampOut:
                 dip=drawn.dip, rise=drawn.rise, outside=int((~inside).sum()),
             )
         )  # fmt: skip
-    positions = settle_positions([stop.position for stop in stops])
     return RampOut(
         lanes=made, sentence=say(recipe, names),
-        stops=[RampStopOut(name=n, hex=s.color.hex, position=at) for n, s, at in zip(names, stops, positions, strict=True)],
+        stops=[RampStopOut(name=n, hex=s.color.hex, position=at) for n, s, at in zip(names, ramp.stops, ramp.positions, strict=True)],
     )  # fmt: skip
 
 
@@ -90,5 +88,4 @@ def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> RampOut:
 def css(request: HttpRequest, palette_id: UUID, payload: RampIn) -> CssOut:
     """The ramp as a CSS gradient in its space, with an sRGB stand-in before it."""
     palette = palettes.get_state(request.user, palette_id).palette
-    stops = stops_of(payload.ramp, lambda swatch_id: ramp_colors(palette, swatch_id))
-    return CssOut(text=write_css(payload.ramp, stops))
+    return CssOut(text=write_css(ramp_in(payload.ramp, palette)))

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from huvren.core.errors import Unknown
 from huvren.core.pictures import encode_gray
 from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.reduce import Reduction
 from huvren.studio.access import find
 from huvren.studio.api.answers import Change, answer, answer_or_job
 from huvren.studio.api.jobs import JobOut
@@ -71,7 +72,7 @@ class ReductionIn(Change):
     recipe: ReduceRecipe
 
 
-def _figures(reduction: reductions.Reduction) -> FiguresOut:
+def _figures(reduction: Reduction) -> FiguresOut:
     return FiguresOut(**reductions.figures_of(reduction))
 
 

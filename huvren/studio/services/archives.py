@@ -8,7 +8,7 @@ import tempfile
 import zipfile
 import zlib
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import IO, Any
 from uuid import UUID
@@ -17,14 +17,14 @@ from django.db import transaction
 
 from huvren import __version__
 from huvren.core.errors import BadFile, BadInput, HuvrenError, TooLarge
-from huvren.core.palette.document import palette_from_document
+from huvren.core.palette.document import palette_from_document, palette_to_document
 from huvren.core.palette.values import Palette as Values
 from huvren.core.palette.values import clean_name
 from huvren.core.pictures import MOST_BYTES
 from huvren.core.stored.archive import LIBRARY, MARK, LibraryShape, PaletteEntry, PictureEntry, RevisionEntry
 from huvren.core.stored.link import FrameMap, Link, link_from_document, link_to_document, understand_links
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
-from huvren.studio.access import User, visible
+from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import IndexMap, KeptRecipe, Palette, Picture, Revision
 from huvren.studio.services import palettes, pictures, recipes
 from huvren.studio.services.cards import write_card
@@ -150,8 +150,7 @@ class _Taking:
             if not {entry for entry in link.table if entry} <= ids:
                 raise BadFile(f"The reduced form of “{picture.name}” in that archive does not fit its palette.")
             frames = tuple(self._frame(frame, link, picture) for frame in link.frames)
-            made.append(Link(str(picture.pk), *(getattr(link, name) for name in ("width", "height", "table")), frames,
-                             link.recipe, link.figures, link.notes, link.worst_tiles))  # fmt: skip
+            made.append(replace(link, picture=str(picture.pk), frames=frames))
         return tuple(made)
 
     def palette(self, entry: PaletteEntry) -> bool:
@@ -161,14 +160,14 @@ class _Taking:
             raise BadFile("A palette in that archive has a history with a gap.")
         if self._is_here(entry["id"], steps[entry["head"]][1]):
             return False
-        row = Palette(owner_id=self.user.pk, head=entry["head"], favorite=entry.get("favorite", False), origin=entry["id"])
+        row = Palette(owner_id=key_of(self.user), head=entry["head"], favorite=entry.get("favorite", False), origin=entry["id"])
         made = {number: self.links(step.get("links", []), palette) for number, (step, palette) in steps.items()}
         write_card(row, steps[row.head][1], made[row.head])
         row.save()
         for number, (step, palette) in sorted(steps.items()):
             revision = Revision.objects.create(
                 palette=row, number=number, parent=step.get("parent"), label=step["label"][:500],
-                document=palettes.palette_to_document(palette), links=palettes.stored_links(made[number]),
+                document=palette_to_document(palette), links=palettes.stored_links(made[number]),
             )  # fmt: skip
             with contextlib.suppress(ValueError, TypeError):
                 when = datetime.fromisoformat(step.get("created") or "")
@@ -179,9 +178,9 @@ class _Taking:
     def _is_here(self, origin: UUID, palette: Values) -> bool:
         mine = visible(self.user, Palette).filter(trashed__isnull=True)
         twins = mine.filter(origin=origin) | mine.filter(pk=origin)
-        wanted = palettes.palette_to_document(palette)
+        wanted = palette_to_document(palette)
         # As documents: the database orders the keys of a variant's colors by itself.
-        return any(palettes.palette_to_document(palettes.get_state(self.user, row.pk).palette) == wanted for row in twins)
+        return any(palette_to_document(palettes.get_state(self.user, row.pk).palette) == wanted for row in twins)
 
 
 @transaction.atomic
@@ -219,9 +218,9 @@ def take_archive(user: User, file: IO[bytes]) -> Taken:
 def revision_document(user: User, palette_id: UUID, number: int | None) -> dict[str, Any]:
     """The lossless document of a palette as it is, or as it was at a step of its history."""
     if number is None:
-        return palettes.palette_to_document(palettes.get_state(user, palette_id).palette)
+        return palette_to_document(palettes.get_state(user, palette_id).palette)
     revision = visible(user, Revision).filter(palette_id=palette_id, number=number).first()
     if revision is None:
         palettes.get_state(user, palette_id)
         raise BadInput(f"There is no step {number} in this palette's history.")
-    return palettes.palette_to_document(palettes.RECENT.get(revision, "Untitled").palette)
+    return palette_to_document(palettes.RECENT.get(revision, "Untitled").palette)

@@ -11,8 +11,8 @@ from uuid import UUID
 import numpy as np
 from django.db import transaction
 
-from huvren.core.errors import BadInput, HuvrenError
-from huvren.core.formats import FORMATS, Document
+from huvren.core.errors import BadInput, Cancelled, HuvrenError
+from huvren.core.formats import Document, writers_of
 from huvren.core.palette import values
 from huvren.core.palette.values import clean_name
 from huvren.core.progress import Watch, part_of
@@ -30,6 +30,8 @@ from huvren.studio.services.reductions import figures_of
 
 MOST_PICTURES = 500
 IN_MEMORY = 32 * 1024 * 1024
+FILES = (writers_of("picture")[0], writers_of("palette")[0])
+"""What a batch makes of each picture: the usual format of each kind."""
 
 
 def start(user: User, picture_ids: Sequence[UUID], recipe: ReduceRecipe, name: str = "") -> Job:
@@ -55,10 +57,9 @@ def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch
     reduction = reduce_picture(rgba, recipe, watch=part_of(lambda _, share: watch(f"reducing {picture.name}", share), 0.2, 0.8))
     adopted = adopt(values.Palette(stem(picture.name)), reduction, recipe, f"batch:{picture.id}")
     place = {swatch.id: index for index, swatch in enumerate(adopted.palette.swatches)}
-    document = Document(adopted.palette, look_up([place[swatch_id] for swatch_id in adopted.table], reduction.indices))
+    document = Document(adopted.palette, (look_up([place[swatch_id] for swatch_id in adopted.table], reduction.indices),))
     watch(f"writing {picture.name}", 0.8)
-    files = [FORMATS[entry].write for entry in ("indexed-png", "gpl")]
-    made = [write(document) for write in files if write is not None]
+    made = [entry.written(document) for entry in FILES]
     return JobResult(
         position=position, name=stem(picture.name), figures=figures_of(reduction), picture_file=made[0], palette_file=made[1]
     )
@@ -79,7 +80,7 @@ def _work(turn: Turn, wanted: BatchRequest) -> None:
         else:
             try:
                 result = _reduced(picture, recipe, position, watch)
-            except jobs.Cancelled:
+            except Cancelled:
                 raise
             except HuvrenError as error:
                 result = JobResult(position=position, name=stem(picture.name), problem=str(error)[:500])
@@ -124,9 +125,9 @@ def zipped(user: User, job_id: UUID) -> IO[bytes]:
             if result.problem:
                 rows.writerow([result.name, "", "", "", "", "", result.problem])
                 continue
-            name = _free(result.name, ".png", taken)
+            name = _free(result.name, FILES[0].endings[0], taken)
             archive.writestr(name, bytes(result.picture_file))
-            archive.writestr(_free(name[:-4], ".gpl", taken), bytes(result.palette_file))
+            archive.writestr(_free(name.rsplit(".", 1)[0], FILES[1].endings[0], taken), bytes(result.palette_file))
             rounded = [round(float(np.float64(figures[key])), 3) for key in ("mean", "p95", "max")]
             rows.writerow([name, figures["used"], figures["distinct"], *rounded, ""])
         if len(taken) == 1:

@@ -43,7 +43,7 @@ def strip_hexes(row: Palette) -> list[str]:
     return [f"#{row.strip[place : place + 6]}" for place in range(0, len(row.strip), 6)]
 
 
-def nearness(rows: Iterable[tuple[UUID, bytes]], wanted: str) -> dict[UUID, float]:
+def nearness(rows: Iterable[tuple[UUID, bytes | memoryview]], wanted: str) -> dict[UUID, float]:
     """ΔEOK×100 from a color to the nearest swatch of each palette; palettes without an opaque one are left out."""
     known = [(palette_id, bytes(colors)) for palette_id, colors in rows if colors]
     if not known:

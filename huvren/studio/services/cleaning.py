@@ -5,8 +5,10 @@ Nothing reachable ever goes: every revision of every palette counts, those that 
 picture in the trash stays as long as a palette that is not removed paints it in any of its revisions.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
+from uuid import UUID
 
 from django.conf import settings
 from django.db import connection, transaction
@@ -44,10 +46,10 @@ WHERE NOT (palette_id = ANY(%s))
 """
 
 
-def _named(path: str, without: list[object]) -> set[str]:
+def _named(path: str, without: Sequence[UUID]) -> set[str]:
     """The ids at a path of any revision's links, leaving out some palettes."""
     with connection.cursor() as cursor:
-        cursor.execute(_NAMED, [path, without])
+        cursor.execute(_NAMED, [path, list(without)])
         return {row[0] for row in cursor.fetchall() if row[0]}
 
 
@@ -70,7 +72,7 @@ def empty_trash(
     return Removed(palettes=removed, pictures=_remove(pictures.filter(old).exclude(pk__in=painted), dry_run))
 
 
-def _unnamed_maps(now: datetime) -> list[object]:
+def _unnamed_maps(now: datetime) -> list[UUID]:
     named = _named("$[*].map", []) | _named("$[*].frames[*].map", [])
     rows = IndexMap.objects.filter(created__lt=now - GRACE).values_list("pk", flat=True)
     return [pk for pk in rows if str(pk) not in named]

@@ -38,6 +38,6 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
     losses = tuple(keep_report(entry, replace(document, palette=state.palette) if entry.needs_picture else document))
     document = entry.placed(document)
     try:
-        return Delivery(entry, entry.write(document), None, losses, len(document.palette.swatches))
+        return Delivery(entry, entry.written(document), None, losses, len(document.palette.swatches))
     except HuvrenError as error:
         return Delivery(entry, None, str(error), losses, len(document.palette.swatches))

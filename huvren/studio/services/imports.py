@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
-from huvren.core.formats import FORMATS, Found
+from huvren.core.formats import Found
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
 from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down
@@ -43,7 +43,7 @@ def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts
     palette = adopt(Palette(title), reduction, recipe, name).palette
     note = f"{len(palette.swatches)} colors chosen by perceptual split out of {distinct:,}."
     found = Found(palette, (note, *picture.notes))
-    return Reading(FORMATS["own-colors"], found, is_reduction=True), PictureFacts(picture.width, picture.height, distinct)
+    return Reading(None, found), PictureFacts(picture.width, picture.height, distinct)
 
 
 def look(data: bytes, name: str, colors: int) -> Looked:

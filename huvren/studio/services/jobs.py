@@ -20,7 +20,7 @@ from pydantic import BaseModel
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.registry import Registry
 from huvren.core.versions import Kind
-from huvren.studio.access import User, find, visible
+from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.models import Job, JobState
 
 JOB_PIXELS = 4_000_000
@@ -97,7 +97,9 @@ def start(user: User, kind: JobKind[Request], label: str, request: Request, pale
     """Ask for a job; a worker takes it up as soon as one is free."""
     if visible(user, Job).filter(state__in=OPEN).count() >= MOST_OPEN:
         raise BadInput(f"{MOST_OPEN} jobs are waiting already. Let some end, or cancel them.")
-    job = Job.objects.create(owner_id=user.pk, kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette)
+    job = Job.objects.create(
+        owner_id=key_of(user), kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette
+    )
     _defer(job)
     return job
 
@@ -173,4 +175,4 @@ def _fail(turn: Turn, message: str) -> None:
 
 def listed(user: User) -> Sequence[Job]:
     """The artist's newest jobs, newest first, with how many results a batch has as `made`."""
-    return visible(user, Job).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN]
+    return list(visible(user, Job).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN])

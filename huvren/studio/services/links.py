@@ -54,7 +54,7 @@ def follow(links: Links, before: Palette, after: Palette, successors: Mapping[st
 
     def heir(swatch_id: str | None) -> str | None:
         seen: set[str] = set()
-        while swatch_id in successors and swatch_id not in seen:
+        while swatch_id is not None and swatch_id in successors and swatch_id not in seen:
             seen.add(swatch_id)
             swatch_id = successors[swatch_id]
         if swatch_id is None or swatch_id in present:

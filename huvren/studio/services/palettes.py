@@ -17,7 +17,7 @@ from huvren.core.palette.document import palette_to_document, understand_palette
 from huvren.core.palette.operations import Operation
 from huvren.core.stored.link import link_to_document, understand_links
 from huvren.core.versions import BadDocument
-from huvren.studio.access import User, find, visible
+from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.services.cards import FIELDS as CARD
@@ -152,7 +152,7 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
 @transaction.atomic
 def create(user: User, palette: values.Palette, label: str, links: Links = ()) -> State:
     """A new palette with its first revision."""
-    row = Palette(owner_id=user.pk, head=1)
+    row = Palette(owner_id=key_of(user), head=1)
     write_card(row, palette, links)
     row.save()
     revision = Revision.objects.create(

@@ -18,7 +18,7 @@ from huvren.core.palette.values import clean_name
 from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, read_picture, scale_down
 from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram
-from huvren.studio.access import User
+from huvren.studio.access import User, key_of
 from huvren.studio.models import Picture, StoredBytes
 
 THUMBNAIL_PIXELS = 480 * 320
@@ -95,7 +95,7 @@ def take_in(user: User, name: str, data: bytes) -> Picture:
     thumbnail = _thumbnail(decoded)
     with transaction.atomic():
         return Picture.objects.create(
-            owner_id=user.pk,
+            owner_id=key_of(user),
             name=plain,
             original=_store(data, media_type),
             display=_store(display, media_type if decoded.as_stored else "image/png"),

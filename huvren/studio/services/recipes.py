@@ -9,7 +9,7 @@ from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.core.versions import BadDocument
-from huvren.studio.access import User, find, visible
+from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.models import KeptRecipe, Picture
 
 MOST_PROOFS = 12
@@ -24,7 +24,7 @@ def keep(user: User, name: str, recipe: ReduceRecipe) -> KeptRecipe:
     if visible(user, KeptRecipe).exclude(name=cleaned).count() >= MOST_KEPT:
         raise BadInput(f"The shelf holds {MOST_KEPT} recipes already. Take one away first.")
     document = recipe_to_document(recipe.model_copy(update={"marks": []}))
-    kept, _ = KeptRecipe.objects.update_or_create(owner_id=user.pk, name=cleaned, defaults={"recipe": document})
+    kept, _ = KeptRecipe.objects.update_or_create(owner_id=key_of(user), name=cleaned, defaults={"recipe": document})
     return kept
 
 

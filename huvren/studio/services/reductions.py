@@ -9,7 +9,7 @@ from django.db import transaction
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadInput, Unknown
-from huvren.core.formats import FORMATS, Document
+from huvren.core.formats import Document, writers_of
 from huvren.core.palette import values
 from huvren.core.pictures import encode_gray
 from huvren.core.progress import Watch, part_of, unwatched
@@ -261,7 +261,8 @@ def document_of(state: palettes.State, picture_id: UUID | None) -> Document:
     table = [0 if swatch_id is None else place.get(swatch_id, 0) for swatch_id in link.table]
     if max(table, default=0) > 255:
         raise BadInput("A swatch beyond index 255 paints the picture; an indexed picture holds 256 colors.")
-    return Document(state.palette.filled(), look_up(table, index_map_of(link)))
+    frames = tuple(look_up(table, index_map_of(link, frame)) for frame in range(len(link.frames)))
+    return Document(state.palette.filled(), frames)
 
 
 def figures_now(user: User, palette_id: UUID, picture_id: UUID) -> dict[str, Any]:
@@ -275,10 +276,8 @@ def figures_now(user: User, palette_id: UUID, picture_id: UUID) -> dict[str, Any
     figures = asdict(measure(working.rgba, working.histogram, index_map_of(link), oklab_of_rgb(np.array(rgb, dtype=np.uint8))))
     counts = figures.pop("counts")
     figures["used"] = len({i for i, count in zip(link.table, counts, strict=False) if i and count})
-    writer = FORMATS["indexed-png"].write
-    assert writer is not None
     try:
-        figures["bytes"] = len(writer(document_of(state, picture_id)))
+        figures["bytes"] = len(writers_of("picture")[0].written(document_of(state, picture_id)))
     except BadInput:
         figures["bytes"] = None
     return figures
@@ -288,8 +287,7 @@ def proposed_size(proposed: Proposed) -> int | None:
     """Bytes of the indexed PNG that keeping the proposal would deliver; None where it was made at a smaller scale."""
     if not proposed.is_full:
         return None
-    writer = FORMATS["indexed-png"].write
-    assert writer is not None
     place = {swatch.id: index for index, swatch in enumerate(proposed.adopted.palette.swatches)}
     table = [place[swatch_id] for swatch_id in proposed.adopted.table]
-    return len(writer(Document(proposed.adopted.palette, look_up(table, proposed.reduction.indices))))
+    frames = (look_up(table, proposed.reduction.indices),)
+    return len(writers_of("picture")[0].written(Document(proposed.adopted.palette, frames)))

@@ -45,7 +45,7 @@ RETURNING = [entry for entry in WRITERS if entry.read or entry.needs_picture]
 
 def written(entry: Format, palette: Palette = PRESS, **options: str) -> bytes:
     assert entry.write
-    return entry.write(Document(palette, INDICES % max(len(palette.swatches), 1) if entry.needs_picture else None, options))
+    return entry.write(Document(palette, (INDICES % max(len(palette.swatches), 1),) if entry.needs_picture else (), options))
 
 
 def group_names(palette: Palette) -> list[str]:
@@ -337,7 +337,7 @@ def test_writers_say_what_they_cannot_write() -> None:
         write = FORMATS[format_id].write
         assert write
         with pytest.raises((BadInput, BadFile), match=words):
-            write(Document(palette, indices))
+            write(Document(palette, (indices,)))
 
 
 def test_groups_in_pieces_come_together() -> None:

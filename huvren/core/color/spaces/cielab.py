@@ -27,8 +27,9 @@ def lab_to_xyz(lab: Floats, white: Floats) -> Floats:
     return np.where(f**3 > EPSILON, f**3, (116 * f - 16) / KAPPA) * white
 
 
-_LAB = (Channel("L", 0, 100, 1), Channel("a", -125, 125, 1), Channel("b", -125, 125, 1))
-_LCH = (Channel("L", 0, 100, 1), Channel("C", 0, 150, 1), Channel("h", 0, 360, 1, is_hue=True))
+_L = Channel("L", 0, 100, 1, "lightness")
+_LAB = (_L, Channel("a", -125, 125, 1, "a"), Channel("b", -125, 125, 1, "b"))
+_LCH = (_L, Channel("C", 0, 150, 1, "colorfulness"), Channel("h", 0, 360, 1, "hue"))
 
 SPACES.register(
     ColorSpace(
@@ -39,8 +40,8 @@ SPACES.register(
 SPACES.register(
     ColorSpace(
         "lab", "CIELAB (D50)", _LAB, "D50", "xyz-d50",
-        lambda lab: lab_to_xyz(lab, WHITE_D50), lambda xyz: xyz_to_lab(xyz, WHITE_D50),
+        lambda lab: lab_to_xyz(lab, WHITE_D50), lambda xyz: xyz_to_lab(xyz, WHITE_D50), function="lab", gradient="lab",
     )
 )  # fmt: skip
 SPACES.register(ColorSpace("lch-d65", "CIELCh (D65)", _LCH, "D65", "lab-d65", to_rectangular, to_polar))
-SPACES.register(ColorSpace("lch", "CIELCh (D50)", _LCH, "D50", "lab", to_rectangular, to_polar))
+SPACES.register(ColorSpace("lch", "CIELCh (D50)", _LCH, "D50", "lab", to_rectangular, to_polar, function="lch", gradient="lch"))

@@ -28,7 +28,8 @@ def xyz_to_p3(xyz: Floats) -> Floats:
 
 SPACES.register(
     ColorSpace(
-        "display-p3", "Display P3", (Channel("red", 0, 1), Channel("green", 0, 1), Channel("blue", 0, 1)), "D65",
-        "xyz-d65", p3_to_xyz, xyz_to_p3, css="display-p3",
+        "display-p3", "Display P3",
+        (Channel("red", 0, 1, means="red"), Channel("green", 0, 1, means="green"), Channel("blue", 0, 1, means="blue")),
+        "D65", "xyz-d65", p3_to_xyz, xyz_to_p3, css="display-p3", gradient="display-p3",
     )
 )  # fmt: skip

@@ -23,7 +23,9 @@ def hsl_to_hsv(hsl: Floats) -> Floats:
 
 SPACES.register(
     ColorSpace(
-        "hsl", "HSL", (Channel("h", 0, 360, 1, is_hue=True), Channel("s", 0, 1), Channel("l", 0, 1)), "D65", "hsv",
-        hsl_to_hsv, hsv_to_hsl,
+        "hsl", "HSL",
+        (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("l", 0, 1, means="lightness")),
+        "D65", "hsv",
+        hsl_to_hsv, hsv_to_hsl, gradient="hsl",
     )
 )  # fmt: skip

@@ -30,7 +30,8 @@ def hsv_to_srgb(hsv: Floats) -> Floats:
 
 SPACES.register(
     ColorSpace(
-        "hsv", "HSV", (Channel("h", 0, 360, 1, is_hue=True), Channel("s", 0, 1), Channel("v", 0, 1)), "D65", "srgb",
+        "hsv", "HSV",
+        (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("v", 0, 1)), "D65", "srgb",
         hsv_to_srgb, srgb_to_hsv,
     )
 )  # fmt: skip

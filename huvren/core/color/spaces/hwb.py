@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.arrays import Flags, Floats
+from huvren.core.color.spaces import POWERLESS_SHARE, SPACES, Channel, ColorSpace
 
 
 def hsv_to_hwb(hsv: Floats) -> Floats:
@@ -21,9 +21,14 @@ def hwb_to_hsv(hwb: Floats) -> Floats:
     return np.stack([hue, np.where(value == 0, 0.0, 1 - white / np.where(value == 0, 1.0, value)), value], axis=-1)
 
 
+def hue_is_powerless(hwb: Floats) -> Flags:
+    """(n, 3) → (n,) bool: a gray, where whiteness and blackness together leave no room for a hue (CSS Color 4 §8.1)."""
+    return np.asarray(hwb[:, 1] + hwb[:, 2] >= 1 - POWERLESS_SHARE)
+
+
 SPACES.register(
     ColorSpace(
-        "hwb", "HWB", (Channel("h", 0, 360, 1, is_hue=True), Channel("w", 0, 1), Channel("b", 0, 1)), "D65", "hsv",
-        hwb_to_hsv, hsv_to_hwb,
+        "hwb", "HWB", (Channel("h", 0, 360, 1, means="hue"), Channel("w", 0, 1), Channel("b", 0, 1)), "D65", "hsv",
+        hwb_to_hsv, hsv_to_hwb, gradient="hwb", powerless=hue_is_powerless,
     )
 )  # fmt: skip

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.matrices import LINEAR_SRGB_TO_LMS, LMS_TO_LINEAR_SRGB, LMS_TO_OKLAB, OKLAB_TO_LMS
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace, to_polar, to_rectangular
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, to_polar, to_rectangular
 
 
 def linear_srgb_to_oklab(linear: Floats) -> Floats:
@@ -17,15 +17,18 @@ def oklab_to_linear_srgb(oklab: Floats) -> Floats:
     return np.asarray((oklab @ OKLAB_TO_LMS.T) ** 3 @ LMS_TO_LINEAR_SRGB.T)
 
 
+_L = Channel("L", 0, 1, means="lightness")
+
 SPACES.register(
     ColorSpace(
-        "oklab", "OKLab", (Channel("L", 0, 1), Channel("a", -0.4, 0.4), Channel("b", -0.4, 0.4)), "D65",
+        "oklab", "OKLab", (_L, Channel("a", -0.4, 0.4, means="a"), Channel("b", -0.4, 0.4, means="b")), "D65",
         "srgb-linear", oklab_to_linear_srgb, linear_srgb_to_oklab,
+        function="oklab", gradient="oklab", between=Between(1, "even, keeps its light"),
     )
 )  # fmt: skip
 SPACES.register(
     ColorSpace(
-        "oklch", "OKLCh", (Channel("L", 0, 1), Channel("C", 0, 0.4), Channel("h", 0, 360, 1, is_hue=True)), "D65",
-        "oklab", to_rectangular, to_polar,
+        "oklch", "OKLCh", (_L, Channel("C", 0, 0.4, means="colorfulness"), Channel("h", 0, 360, 1, "hue")), "D65",
+        "oklab", to_rectangular, to_polar, function="oklch", gradient="oklch", between=Between(2, "stays saturated"),
     )
 )  # fmt: skip

@@ -11,12 +11,14 @@ D65_TO_D50 = np.array(
         [-0.009243040646204504, 0.015055191490298152, 0.7518742814281371],
     ]
 )
-_CHANNELS = (Channel("x", 0, 1, 4), Channel("y", 0, 1, 4), Channel("z", 0, 1, 4))
+_CHANNELS = (Channel("x", 0, 1, 4, "red"), Channel("y", 0, 1, 4, "green"), Channel("z", 0, 1, 4, "blue"))
 
-SPACES.register(ColorSpace("xyz-d65", "XYZ (D65)", _CHANNELS, "D65", None, lambda v: v, lambda v: v, css="xyz-d65"))
+SPACES.register(
+    ColorSpace("xyz-d65", "XYZ (D65)", _CHANNELS, "D65", None, lambda v: v, lambda v: v, css="xyz-d65", gradient="xyz-d65")
+)
 SPACES.register(
     ColorSpace(
         "xyz-d50", "XYZ (D50)", _CHANNELS, "D50", "xyz-d65", matrix(np.linalg.inv(D65_TO_D50)), matrix(D65_TO_D50),
-        css="xyz-d50",
+        css="xyz-d50", gradient="xyz-d50",
     )
 )  # fmt: skip

@@ -1,10 +1,10 @@
 """Companions of a base color, and colors drawn to go with the locked ones."""
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
-from huvren.core.color.harmony import SCHEMES, Scheme, companions, reroll
+from huvren.core.color.harmony import SCHEMES, companions, reroll
 from huvren.core.palette.derivations import ColorSource, Derivation, Named, derivation
 from huvren.core.palette.values import Palette
 
@@ -16,7 +16,7 @@ class Harmony(Derivation):
     summary: ClassVar[str] = "Companions of a base color"
     kind: Literal["harmony"] = "harmony"
     base: ColorSource
-    scheme: Scheme = "complement"
+    scheme: Annotated[str, AfterValidator(SCHEMES.known)] = "complement"
     spread: float | None = Field(default=None, ge=0, le=180, description="degrees")
     count: int | None = Field(default=None, ge=2, le=32)
     with_base: bool = Field(default=False, description="whether a typed base color comes in as well")
@@ -26,7 +26,7 @@ class Harmony(Derivation):
 
     def colors(self, palette: Palette) -> list[Named]:
         made = companions(self.base.color(palette), self.scheme, self.spread, self.count)
-        begin = 0 if self.scheme == "scale" or (self.with_base and self.base.swatch is None) else 1
+        begin = 0 if SCHEMES[self.scheme].by_lightness or (self.with_base and self.base.swatch is None) else 1
         return [(color, "") for color in made[begin:]]
 
 
@@ -36,7 +36,7 @@ class Drawn(Derivation):
 
     summary: ClassVar[str] = "Colors drawn to go with the locked ones"
     kind: Literal["drawn"] = "drawn"
-    scheme: Scheme = "analogous"
+    scheme: Annotated[str, AfterValidator(SCHEMES.known)] = "analogous"
     spread: float | None = Field(default=None, ge=0, le=180, description="degrees")
     count: int = Field(default=5, ge=1, le=64)
     seed: int = Field(default=1, ge=0, le=2**31 - 1)

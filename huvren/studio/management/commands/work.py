@@ -20,7 +20,8 @@ async def _take_up_what_was_left(working: App) -> None:
 
 
 async def _work(once: bool) -> None:
-    with app.replace_connector(app.connector.get_worker_connector()) as working:
+    connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]  # Django's has it, its base does not say so
+    with app.replace_connector(connector) as working:
         async with working.open_async():
             watching = asyncio.create_task(_take_up_what_was_left(working))
             try:

@@ -41,11 +41,11 @@ export function usePainted(
   inGray = false,
 ) {
   const kept = useQuery({
-    queryKey: ["indices", link?.map],
+    queryKey: ["indices", link?.maps[0]],
     enabled: link !== undefined,
     staleTime: Infinity,
     gcTime: 60_000,
-    queryFn: () => fetchIndices(palette, link?.map ?? ""),
+    queryFn: () => fetchIndices(palette, link?.maps[0] ?? ""),
   });
   const hovered = useScreen((screen) => screen.hovered);
   const dragging = useScreen((screen) => screen.dragging);
