@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from huvren import __version__
 from huvren.studio.models import Palette
@@ -15,6 +15,7 @@ class SessionOut(BaseModel):
     user: str
     demo: bool
     version: str
+    trash_days: float = Field(description="days after which the trash is emptied")
 
 
 @router.get("/health", auth=None, response=dict[str, str])
@@ -27,4 +28,6 @@ def health(request: HttpRequest) -> dict[str, str]:
 @router.get("/session", response=SessionOut)
 def session(request: HttpRequest) -> SessionOut:
     """Who is signed in."""
-    return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__)
+    return SessionOut(
+        user=request.user.get_username(), demo=settings.DEMO, version=__version__, trash_days=settings.TRASH_DAYS
+    )

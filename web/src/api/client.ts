@@ -47,7 +47,7 @@ export function csrfToken() {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-export const client = createClient<paths>({ baseUrl: location.origin });
+export const client = createClient<paths>({ baseUrl: location.origin, fetch: reach });
 client.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
@@ -59,6 +59,36 @@ function asProblem(status: number, body: unknown): Problem {
   const known = body as Partial<{ code: string; message: string; current: Palette }> | undefined;
   const message = known?.message ?? `The server answered ${status} without saying why. Try again.`;
   return new Problem(status, known?.code ?? "unknown", message, known?.current);
+}
+
+/** The server could not be reached: nothing was answered, so nothing is known to be wrong. */
+function unreached(): Problem {
+  return new Problem(0, "offline", "The server cannot be reached. Try again.");
+}
+
+/** Whether a request may go through when it is sent again later, as it is. */
+export function isAway(error: unknown): boolean {
+  return error instanceof Problem && (error.code === "offline" || error.status >= 502);
+}
+
+/** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
+async function reach(request: Request): Promise<Response> {
+  try {
+    return await fetch(request);
+  } catch (error) {
+    if (request.signal.aborted) throw error;
+    throw unreached();
+  }
+}
+
+async function post(path: string, body: unknown, signal: AbortSignal | null = null): Promise<Response> {
+  const headers = { "Content-Type": "application/json", "X-CSRFToken": csrfToken() };
+  const address = new URL(path, location.origin);
+  const response = await reach(
+    new Request(address, { method: "POST", headers, body: JSON.stringify(body), signal }),
+  );
+  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  return response;
 }
 
 /** openapi-fetch widens the fixed triples of a palette to lists; the schema's own type is given back here. */
@@ -90,7 +120,7 @@ function upload<Answer>(
       request.status < 300
         ? resolve(request.response as Answer)
         : reject(asProblem(request.status, request.response));
-    request.onerror = () => reject(new Problem(0, "offline", "The server cannot be reached. Try again."));
+    request.onerror = () => reject(unreached());
     const form = new FormData();
     form.append("file", file);
     for (const [name, value] of Object.entries(fields)) form.append(name, value);
@@ -141,29 +171,29 @@ export async function fetchPreview(palette: string, draft: Draft, signal: AbortS
     );
     return { kind: "step", proposal: proposal as StepProposal };
   }
-  const response = await fetch(`/api/palettes/${palette}/previews`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-    body: JSON.stringify({ picture: draft.picture, recipe: draft.recipe }),
-    signal,
-  });
-  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  const body = { picture: draft.picture, recipe: draft.recipe };
+  const response = await post(`/api/palettes/${palette}/previews`, body, signal);
   return { kind: "reduce", ...readFrame(await response.arrayBuffer()) };
 }
 
 export async function fetchIndices(palette: string, map: string): Promise<Uint8Array> {
-  const response = await fetch(`/api/palettes/${palette}/maps/${map}`);
+  const response = await reach(new Request(new URL(`/api/palettes/${palette}/maps/${map}`, location.origin)));
   if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
   return new Uint8Array(await response.arrayBuffer());
 }
 
+/** What a delivered file holds: some swatches or all, options of its format, and the picture of a picture format. */
+export type FileRequest = Schemas["DeliveryIn"];
+
+/** A file as it would be delivered, and its name. */
+export async function fetchFile(palette: string, format: string, request: FileRequest) {
+  const response = await post(`/api/palettes/${palette}/files/${format}`, request);
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
+  return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
+}
+
 /** A gray picture of where the result differs: of a recipe, or as the palette stands. */
 export async function fetchErrorMap(palette: string, picture: string, recipe: Recipe | null): Promise<Blob> {
-  const response = await fetch(`/api/palettes/${palette}/pictures/${picture}/errors`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-    body: JSON.stringify({ recipe }),
-  });
-  if (!response.ok) throw asProblem(response.status, await response.json().catch(() => undefined));
+  const response = await post(`/api/palettes/${palette}/pictures/${picture}/errors`, { recipe });
   return response.blob();
 }

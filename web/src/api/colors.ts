@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { client, type Description, unwrap } from "./client";
 import { Newest } from "./newest";
+import { ask } from "./queries";
 
 /** A color as coordinates of a space. */
 export interface ColorIn {
@@ -72,4 +73,9 @@ export function useLiveDescription(live: ColorIn | null) {
     }
   }, [live, newest]);
   return live ? found : null;
+}
+
+/** Difference and contrast of two colors. */
+export function useCompare(first: string, second: string) {
+  return useQuery({ ...ask.compared(first, second), placeholderData: (before) => before });
 }

@@ -1191,6 +1191,11 @@ export interface components {
             demo: boolean;
             /** Version */
             version: string;
+            /**
+             * Trash Days
+             * @description days after which the trash is emptied
+             */
+            trash_days: number;
         };
         /** ChoiceOut */
         ChoiceOut: {

@@ -1,31 +1,23 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { type Operation, type Palette, Problem } from "../api/client";
-import { paletteKey, useChanges, useMenus, usePalette } from "../api/palette";
-import { DropArea } from "../shelf/drop";
+import { Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import type { Operation, Palette } from "../api/client";
+import { useMenus, usePalette } from "../api/palette";
+import { KEYS } from "../api/queries";
+import { inWords } from "../api/words";
+import { DropArea } from "../imports/drop";
 import { go } from "../shell/path";
-import { type StageId, useScreen } from "../shell/store";
-import { ArrangeStage } from "../stages/arrange/arrange";
-import { DeliverStage } from "../stages/deliver/deliver";
-import { GatherStage } from "../stages/gather/gather";
-import { RampStage } from "../stages/ramp/ramp";
-import { ReduceStage } from "../stages/reduce/reduce";
+import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { BenchContext, type BenchState } from "./context";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
+import { NotUnderstood } from "./not-understood";
 import { Readout } from "./readout";
 import { StageRow } from "./stage-row";
+import { componentOf, loadAhead, useStages } from "./stages";
 import { Strip } from "./strip";
+import { useChanges } from "./use-changes";
 import { usePreview } from "./use-preview";
-
-const STAGES: Record<StageId, () => React.JSX.Element> = {
-  gather: GatherStage,
-  reduce: ReduceStage,
-  arrange: ArrangeStage,
-  ramp: RampStage,
-  deliver: DeliverStage,
-};
 
 function Waiting({ text }: { text: string }) {
   return (
@@ -46,7 +38,7 @@ export function Bench({ id }: { id: string }) {
         <div className="max-w-md">
           <h1 className="mb-2 text-xl font-semibold">This palette cannot be shown</h1>
           <p role="alert" className="mb-4 text-quiet">
-            {error instanceof Problem ? error.message : "The server cannot be reached."}
+            {inWords(error)}
           </p>
           <div className="flex gap-2">
             <Button primary onClick={() => go("/")}>
@@ -77,7 +69,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const shown = preview?.proposal.swatches ?? palette.swatches;
 
   // A bench begins at Reduce when it has a picture, else where colors are typed or named.
-  const [first, setFirst] = useState<StageId | null>(
+  const [first, setFirst] = useState<string | null>(
     link ? "reduce" : palette.swatches.length ? "arrange" : "gather",
   );
   const stage = first ?? chosenStage;
@@ -90,7 +82,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
 
   useEffect(() => {
     // A step that has just been kept may have selected what it made before the strip shows it.
-    const newest = queries.getQueryData<Palette>(paletteKey(palette.id)) ?? palette;
+    const newest = queries.getQueryData<Palette>(KEYS.palette(palette.id)) ?? palette;
     const present = new Set<string>();
     for (const swatch of shown) present.add(swatch.id);
     if (!preview && newest.swatches !== shown) for (const swatch of newest.swatches) present.add(swatch.id);
@@ -177,15 +169,19 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       operate,
     ],
   );
-  useBenchKeys(bench);
+  useBenchKeys(bench, useStages());
   // The strip comes first; stage and readout follow piece by piece, so that a long palette opens without a stall.
   const isOpen = useDeferredValue(true, false);
-  const Stage = STAGES[stage];
+  const stages = useStages();
+  const chosen = stages.find((entry) => entry.id === stage) ?? stages[0];
+  const Stage = chosen && componentOf(chosen);
+  useEffect(() => loadAhead(stages), [stages]);
   return (
     <BenchContext.Provider value={bench}>
       <DropArea target={palette.id}>
         <div className="flex h-full min-w-[1000px] flex-col">
           <BenchHeader saveState={saveState} />
+          <NotUnderstood />
           <Strip />
           <StageRow />
           <div className="flex min-h-0 grow">
@@ -195,7 +191,11 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
               aria-labelledby={`tab-${stage}`}
               className="flex min-w-0 grow flex-col px-5 pt-3 pb-4"
             >
-              {isOpen && <Stage />}
+              {isOpen && Stage && (
+                <Suspense>
+                  <Stage />
+                </Suspense>
+              )}
             </main>
             {isOpen && <Readout />}
           </div>

@@ -1,85 +1,22 @@
 import { useEffect, useState } from "react";
 import type { Description, Swatch } from "../api/client";
-import { type ColorIn, describe, useDescription, useLiveDescription, useRested } from "../api/colors";
+import {
+  type ColorIn,
+  describe,
+  useCompare,
+  useDescription,
+  useLiveDescription,
+  useRested,
+} from "../api/colors";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
+import { cssBytes } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
-import { Slider } from "../ui/slider";
+import { ChannelRow, NumberField, written } from "./channel-row";
 import { useBench } from "./context";
-import { cssBytes, cssOf } from "./css-color";
-import { useCompare } from "./header";
 import { ColorPlane } from "./plane";
 
 const PLANE = { width: 270, height: 106 };
-const STOPS = 9;
-type Space = Description["spaces"][number];
-type Channel = Space["channels"][number];
-
-/** How a coordinate is written: shares in percent, RGB in 0 to 255, angles in degrees. */
-function scaleOf(space: string, channel: Channel) {
-  if (space === "srgb") return { by: 255, digits: 0 };
-  if (space === "oklch" || space === "lab-d65")
-    return { by: 1, digits: channel.is_hue ? 1 : space === "oklch" ? 3 : 1 };
-  return channel.is_hue ? { by: 1, digits: 0 } : { by: 100, digits: 0 };
-}
-
-function written(space: string, channel: Channel, value: number) {
-  const { by, digits } = scaleOf(space, channel);
-  const unit = 10 ** digits;
-  // Rounded first, and 0 added, so that a trace below nothing is not written as −0.
-  return (Math.round(value * by * unit) / unit + 0).toFixed(digits);
-}
-
-function NumberField({
-  label,
-  text,
-  onKeep,
-  onStep,
-}: {
-  label: string;
-  text: string;
-  onKeep: (typed: number) => void;
-  onStep: (steps: number) => void;
-}) {
-  const [typed, setTyped] = useState(text);
-  const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    if (!busy) setTyped(text);
-  }, [text, busy]);
-  const keep = () => {
-    setBusy(false);
-    const number = Number.parseFloat(typed);
-    if (Number.isFinite(number) && typed !== text) onKeep(number);
-    else setTyped(text);
-  };
-  return (
-    <input
-      aria-label={label}
-      inputMode="decimal"
-      className="w-full border-b border-transparent bg-transparent text-right outline-offset-1 hover:border-ink focus:border-ink"
-      value={typed}
-      onChange={(event) => {
-        setBusy(true);
-        setTyped(event.target.value);
-      }}
-      onFocus={(event) => event.target.select()}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-        if (step) {
-          event.preventDefault();
-          setBusy(false);
-          onStep(step * (event.shiftKey ? 10 : 1));
-        } else if (event.key === "Enter") keep();
-        else if (event.key === "Escape") {
-          setBusy(false);
-          setTyped(text);
-        }
-        event.stopPropagation();
-      }}
-    />
-  );
-}
 
 /** One half of the comparison; the color of before is also the way back to it. */
 function Half({
@@ -94,7 +31,7 @@ function Half({
   children: React.ReactNode;
 }) {
   const look = {
-    className: "flex-1 p-1.5 text-left text-[12px] leading-tight font-semibold flex items-start",
+    className: "flex-1 p-1.5 text-left text-caption leading-tight font-semibold flex items-start",
     style: { background: css ?? undefined, color: css === null || light ? "#000" : "#fff" },
   };
   return onBack ? (
@@ -123,7 +60,7 @@ function CopyPanel({ description }: { description: Description }) {
             <li key={notation.id}>
               <button
                 type="button"
-                className="w-full rounded px-1.5 py-1 text-left text-[13px] hover:bg-ground"
+                className="w-full rounded px-1.5 py-1 text-left text-small hover:bg-ground"
                 onClick={async () => {
                   try {
                     await navigator.clipboard.writeText(notation.text);
@@ -146,78 +83,6 @@ function CopyPanel({ description }: { description: Description }) {
         </ul>
       )}
     </ActionPanel>
-  );
-}
-
-/** What a channel is called in full. */
-const NAMES: Record<string, string[]> = {
-  srgb: ["Red", "Green", "Blue"],
-  hsv: ["Hue", "Saturation", "Value"],
-  hsl: ["Hue", "Saturation", "Lightness"],
-  oklch: ["Lightness", "Chroma", "Hue"],
-  "lab-d65": ["Lightness", "a, red", "b, yellow"],
-  cmyk: ["Cyan", "Magenta", "Yellow", "Black"],
-};
-
-/** One channel: its slider on a track of the colors it leads to, and its number. */
-function ChannelRow({
-  space,
-  place,
-  color,
-  onMove,
-  onCommit,
-}: {
-  space: Space;
-  place: number;
-  color: readonly number[];
-  onMove: (coords: number[]) => void;
-  onCommit: (coords: number[]) => void;
-}) {
-  const channel = space.channels[place];
-  if (!channel) return null;
-  const name = NAMES[space.id]?.[place] ?? channel.name;
-  const value = color[place] ?? 0;
-  const at = (next: number) => color.map((other, index) => (index === place ? next : other));
-  const { by, digits } = scaleOf(space.id, channel);
-  const unit = 1 / by / 10 ** digits;
-  // Where there is no chroma, a hue track would be gray from end to end.
-  const base =
-    channel.is_hue && (space.id === "oklch" || space.id === "hsv" || space.id === "hsl")
-      ? color.map((other, index) => {
-          const isChroma = index === 1;
-          return isChroma ? Math.max(other, space.id === "oklch" ? 0.06 : 0.4) : other;
-        })
-      : color;
-  const stops = Array.from(
-    { length: channel.is_hue ? 13 : STOPS },
-    (_, step, count = channel.is_hue ? 12 : STOPS - 1) => {
-      const next = channel.low + ((channel.high - channel.low) * step) / count;
-      return cssOf(
-        space.id,
-        base.map((other, index) => (index === place ? next : other)),
-      );
-    },
-  );
-  return (
-    <div className="contents">
-      <span className="truncate">{name}</span>
-      <Slider
-        label={name}
-        value={Number(Math.min(channel.high, Math.max(channel.low, value)).toFixed(6))}
-        min={channel.low}
-        max={channel.high}
-        step={unit}
-        track={`linear-gradient(90deg, ${stops.join(", ")})`}
-        onChange={(next) => onMove(at(next))}
-        onCommit={(next) => onCommit(at(next))}
-      />
-      <NumberField
-        label={`${name}, number`}
-        text={written(space.id, channel, value)}
-        onKeep={(typed) => onCommit(at(typed / by))}
-        onStep={(steps) => onCommit(at(value + steps * unit))}
-      />
-    </div>
   );
 }
 
@@ -318,7 +183,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
         </Half>
       </div>
       {clear ? (
-        <p className="mt-3 text-[13px] text-quiet">
+        <p className="mt-3 text-small text-quiet">
           This swatch stands for transparent pixels. Pixels whose alpha is below half get its index.
         </p>
       ) : (
@@ -336,14 +201,14 @@ export function Editor({ swatch }: { swatch: Swatch }) {
                 onCommit={(next) => void commit(plane.space, next, holdOf(plane.space, plane.across))}
               />
             </div>
-            <div className="mt-1 flex items-center gap-2 text-[13px]">
+            <div className="mt-1 flex items-center gap-2 text-small">
               <span className="-ml-1.5 min-w-0 grow">
                 <ActionPanel label={`${plane.label} ▾`}>
                   {(close) => (
                     <fieldset className="m-0 grid gap-0.5 border-0 p-0">
-                      <legend className="mb-1 text-[13px] text-quiet">Plane</legend>
+                      <legend className="mb-1 text-small text-quiet">Plane</legend>
                       {planes.map((entry) => (
-                        <label key={entry.id} className="flex cursor-pointer items-center gap-2 text-[13px]">
+                        <label key={entry.id} className="flex cursor-pointer items-center gap-2 text-small">
                           <input
                             type="radio"
                             name="plane"
@@ -375,7 +240,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
               </label>
             </div>
             {space && (
-              <div className="mt-1 grid grid-cols-[66px_1fr_42px] items-center gap-x-2 text-[13px]">
+              <div className="mt-1 grid grid-cols-[66px_1fr_42px] items-center gap-x-2 text-small">
                 {space.channels.map((channel, place) => (
                   <ChannelRow
                     key={channel.name}
@@ -391,7 +256,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           </>
         )
       )}
-      <div className="mt-1 flex items-baseline gap-2 text-[13px]">
+      <div className="mt-1 flex items-baseline gap-2 text-small">
         <span className="w-[50px] shrink-0 text-quiet">Hex</span>
         <input
           aria-label="Hex or any color notation"
@@ -420,7 +285,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
         <span className="-ml-1.5 text-quiet">%</span>
       </div>
       {description && (
-        <div role="radiogroup" aria-label="Space of the sliders" className="mt-1 grid gap-y-0 text-[13px]">
+        <div role="radiogroup" aria-label="Space of the sliders" className="mt-1 grid gap-y-0 text-small">
           {description.spaces.map((entry, row) => {
             const coords = coordsIn(entry.id);
             const active = entry.id === space?.id;
@@ -462,7 +327,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           })}
         </div>
       )}
-      <div className="mt-1.5 border-t border-line pt-1.5 text-[13px] text-quiet">
+      <div className="mt-1.5 border-t border-line pt-1.5 text-small text-quiet">
         {!swatch.in_srgb && <p>Outside sRGB; shown with less chroma.</p>}
         {nearest && (
           <p>

@@ -1,7 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
-import { client, unwrap } from "../api/client";
-import type { SaveState } from "../api/palette";
+import { useCompare } from "../api/colors";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
@@ -9,22 +7,15 @@ import { TextButton } from "../ui/button";
 import { NameField } from "../ui/name-field";
 import { useBench } from "./context";
 import { History } from "./history";
-import { KEYS } from "./keys";
+import { keysOf } from "./keys";
+import { useStages } from "./stages";
+import type { SaveState } from "./use-changes";
 
 const STATES: Record<SaveState, string> = {
   saved: "saved",
   saving: "saving …",
   waiting: "waiting for the server; your step goes through when it answers",
 };
-
-export function useCompare(first: string, second: string) {
-  return useQuery({
-    queryKey: ["compare", first, second],
-    queryFn: () => unwrap(client.GET("/api/colors/compare", { params: { query: { first, second } } })),
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
-}
 
 function InkAndGround() {
   const { ink, ground, setInk, setGround } = useScreen();
@@ -45,12 +36,13 @@ function InkAndGround() {
         <span className="size-6 rounded-full border-2 border-ink" style={{ background: ink }} />
         <span className="-ml-2 size-6 rounded-full border border-ink" style={{ background: ground }} />
       </span>
-      <span className="w-[58px] text-left text-[13px]">{compare.data?.contrast.toFixed(1) ?? "–"} : 1</span>
+      <span className="w-[58px] text-left text-small">{compare.data?.contrast.toFixed(1) ?? "–"} : 1</span>
     </button>
   );
 }
 
 function KeysPanel() {
+  const stages = useStages();
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -63,8 +55,8 @@ function KeysPanel() {
           aria-label="Keys"
           className="z-40 w-96 rounded-md border border-ink bg-raised p-3 shadow-lg outline-none"
         >
-          <dl className="grid grid-cols-[130px_1fr] gap-y-1.5 text-[13px]">
-            {KEYS.map(([key, use]) => (
+          <dl className="grid grid-cols-[130px_1fr] gap-y-1.5 text-small">
+            {keysOf(stages).map(([key, use]) => (
               <div key={key} className="contents">
                 <dt className="font-semibold">{key}</dt>
                 <dd className="m-0">{use}</dd>
@@ -85,7 +77,7 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
     <header className="flex h-12 shrink-0 items-center gap-2 px-5">
       <a
         href="/"
-        className="text-[15px] font-bold tracking-tight"
+        className="text-label font-bold tracking-tight"
         onClick={(event) => {
           event.preventDefault();
           go("/");
@@ -95,7 +87,7 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
       </a>
       <a
         href="/"
-        className="ml-2 shrink-0 text-[13px] whitespace-nowrap text-quiet hover:underline"
+        className="ml-2 shrink-0 text-small whitespace-nowrap text-quiet hover:underline"
         onClick={(event) => {
           event.preventDefault();
           go("/");
@@ -108,10 +100,10 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
           label="Palette name"
           value={palette.name}
           onRename={(name) => void operate({ kind: "rename_palette", name })}
-          className="field-sizing-content max-w-[30rem] px-1 text-[18px] font-semibold tracking-[-0.01em]"
+          className="field-sizing-content max-w-[30rem] px-1 text-sentence font-semibold tracking-[-0.01em]"
         />
       </h1>
-      <p role="status" className="min-w-0 grow truncate text-[13px] text-quiet">
+      <p role="status" className="min-w-0 grow truncate text-small text-quiet">
         {count === 1 ? "1 swatch" : `${count.toLocaleString("en")} swatches`} ·{" "}
         {draft && (draft.kind === "reduce" || (preview?.kind === "step" && preview.proposal.changes)) ? (
           <strong className="font-semibold text-ink">preview, not kept</strong>

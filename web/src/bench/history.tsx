@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { client, type Step, unwrap } from "../api/client";
+import type { Step } from "../api/client";
+import { ask } from "../api/queries";
 import { TextButton } from "../ui/button";
 import { useBench } from "./context";
 
@@ -30,11 +31,8 @@ export function History() {
   const { palette, change } = useBench();
   const [open, setOpen] = useState(false);
   const query = useQuery({
-    queryKey: ["history", palette.id],
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/palettes/{palette_id}/history", { params: { path: { palette_id: palette.id } } }),
-      ),
+    ...ask.history(palette.id),
+
     enabled: open,
   });
   const steps = query.data ?? [];
@@ -59,7 +57,7 @@ export function History() {
                 <button
                   type="button"
                   aria-current={step.is_head ? "step" : undefined}
-                  className={`grid w-full grid-cols-[34px_1fr_auto] gap-2 rounded px-2 py-1.5 text-left text-[13px] hover:bg-ground ${
+                  className={`grid w-full grid-cols-[34px_1fr_auto] gap-2 rounded px-2 py-1.5 text-left text-small hover:bg-ground ${
                     step.is_head
                       ? "bg-ink text-ground hover:bg-ink"
                       : trodden.has(step.number)

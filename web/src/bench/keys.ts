@@ -1,13 +1,12 @@
 import { useEffect } from "react";
 import { useScreen } from "../shell/store";
-import { showToolbar } from "../stages/arrange/views";
-import { useGather } from "../stages/gather/views";
+import { isForThePage } from "../ui/keys";
+import { focusMark } from "../ui/marks";
 import type { BenchState } from "./context";
-import { STAGE_ROW } from "./stages";
+import { runStageKey, type Stage } from "./stages";
 
-/** What the keys do, as the Keys panel lists it. */
-export const KEYS: [string, string][] = [
-  ["1 – 5", "switch the stage"],
+/** What the keys of the bench itself do. */
+const OWN: [string, string][] = [
   ["← →", "go along the strip; with Shift, select along the way"],
   ["Home, End", "first and last swatch"],
   ["Ctrl ← →", "move the selected swatches"],
@@ -16,38 +15,27 @@ export const KEYS: [string, string][] = [
   ["L", "lock or unlock"],
   ["D", "duplicate"],
   ["Delete", "delete"],
-  ["A", "add a color by typing it"],
-  ["G", "group the selected swatches"],
-  ["M", "merge the selected swatches"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["K, Escape", "keep a preview, put it back"],
   ["+ − 0", "zoom in, out, fit"],
   ["F, held", "flicker to the original"],
 ];
 
-function isTyping(target: EventTarget | null) {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
-    (target as HTMLInputElement).type !== "radio" &&
-    (target as HTMLInputElement).type !== "checkbox"
-  );
-}
-
-/** Move the focus to a marked part of the screen once it is there; `press` also presses it. */
-export function focusMark(mark: string, press = false) {
-  requestAnimationFrame(() => {
-    const part = document.querySelector<HTMLElement>(`[data-mark="${mark}"]`);
-    part?.focus();
-    if (press) part?.click();
-  });
+/** What the keys do, as the Keys panel lists it: those of the stages, then the bench's own. */
+export function keysOf(stages: readonly Stage[]): [string, string][] {
+  const keys = stages.flatMap((stage) => stage.keys);
+  return [
+    [`1 – ${stages.length}`, "switch the stage"],
+    ...keys.map((entry): [string, string] => [entry.key.toUpperCase(), entry.use]),
+    ...OWN,
+  ];
 }
 
 /** Keys that work anywhere on the bench, but not while something is being typed. */
-export function useBenchKeys(bench: BenchState) {
+export function useBenchKeys(bench: BenchState, stages: readonly Stage[]) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || isTyping(event.target)) return;
+      if (!isForThePage(event)) return;
       const { selected, selection, select, setStage } = useScreen.getState();
       const command = event.ctrlKey || event.metaKey;
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
@@ -64,22 +52,16 @@ export function useBenchKeys(bench: BenchState) {
       } else if (command || event.altKey) {
         return;
       } else if (/^[1-9]$/.test(key)) {
-        const stage = STAGE_ROW[Number(key) - 1];
+        const stage = stages[Number(key) - 1];
         if (stage) setStage(stage.id);
-      } else if (key === "a") {
-        done();
-        setStage("gather");
-        useGather.getState().setView("type");
-        focusMark("entry");
       } else if (key === "k" && bench.draft) {
         void bench.keep();
       } else if (key === "Escape" && bench.draft) {
         bench.discard();
-      } else if (key === "g" || key === "m") {
+      } else if (stages.some((stage) => stage.keys.some((entry) => entry.key === key))) {
         done();
-        setStage("arrange");
-        showToolbar();
-        focusMark(key === "g" ? "group-selected" : "merge-selected", true);
+        for (const stage of stages)
+          for (const entry of stage.keys) if (entry.key === key) runStageKey(stages, entry.id);
       } else if (selected.length === 0) {
         return;
       } else if (key === "Delete" || key === "Backspace") {
@@ -97,5 +79,5 @@ export function useBenchKeys(bench: BenchState) {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [bench]);
+  }, [bench, stages]);
 }

@@ -3,10 +3,10 @@ import { useEffect, useState } from "react";
 import type { Swatch } from "../api/client";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
+import { focusMark } from "../ui/marks";
 import { NameField } from "../ui/name-field";
 import { useBench } from "./context";
 import { Editor } from "./editor";
-import { focusMark } from "./keys";
 
 function percent(share: number) {
   const value = share * 100;
@@ -22,7 +22,7 @@ function Words({ swatch }: { swatch: Swatch }) {
   useEffect(() => setTags(swatch.tags.join(", ")), [swatch.tags]);
   const field = "w-full border-b border-line bg-transparent outline-offset-1 focus:border-ink";
   return (
-    <div className="mt-1 grid grid-cols-[56px_1fr] items-baseline gap-y-0.5 border-t border-line pt-1.5 text-[13px]">
+    <div className="mt-1 grid grid-cols-[56px_1fr] items-baseline gap-y-0.5 border-t border-line pt-1.5 text-small">
       <label className="text-quiet" htmlFor="swatch-tags">
         Tags
       </label>
@@ -73,8 +73,8 @@ export function Readout() {
   if (!swatch) {
     return (
       <aside aria-label="Readout" className={frame}>
-        <h2 className="text-[15px] font-semibold">No swatch selected</h2>
-        <p className="mt-2 text-[13px] text-quiet">
+        <h2 className="text-label font-semibold">No swatch selected</h2>
+        <p className="mt-2 text-small text-quiet">
           Click a swatch in the strip to see and change its color here.
         </p>
       </aside>
@@ -101,10 +101,10 @@ export function Readout() {
             value={swatch.name}
             onRename={(name) => void operate({ kind: "rename_swatch", id: swatch.id, name })}
             onNext={next}
-            className="w-full text-[15px] font-semibold"
+            className="w-full text-label font-semibold"
           />
         </h2>
-        <span className="shrink-0 text-[13px] text-quiet">{details.join(" · ")}</span>
+        <span className="shrink-0 text-small text-quiet">{details.join(" · ")}</span>
         {palette.slots !== null && (
           <button
             type="button"
@@ -145,7 +145,7 @@ export function Readout() {
             Delete
           </TextButton>
           {selected.length > 1 && (
-            <span className="ml-auto text-[13px] text-quiet">all {selected.length} selected</span>
+            <span className="ml-auto text-small text-quiet">all {selected.length} selected</span>
           )}
         </div>
       </div>

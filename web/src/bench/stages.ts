@@ -1,10 +1,53 @@
-import type { StageId } from "../shell/store";
+import { type ComponentType, createContext, lazy, useContext } from "react";
+import { useScreen } from "../shell/store";
+
+/** A key of a stage that works everywhere on the bench. */
+export interface StageKey {
+  id: string;
+  key: string;
+  /** What the Keys panel says it does. */
+  use: string;
+  /** Done after the stage has been turned to. */
+  run: () => void;
+}
+
+/** A stage: the row, the number keys, the Keys panel and what is loaded derive from this alone. */
+export interface Stage {
+  id: string;
+  label: string;
+  use: string;
+  load: () => Promise<{ default: ComponentType }>;
+  keys: readonly StageKey[];
+}
+
+const components = new WeakMap<Stage, ComponentType>();
+
+/** The component of a stage, loaded when it is first shown. */
+export function componentOf(stage: Stage): ComponentType {
+  const known = components.get(stage) ?? lazy(stage.load);
+  components.set(stage, known);
+  return known;
+}
+
+export const StagesContext = createContext<readonly Stage[]>([]);
 
 /** The stages in the order of the work. */
-export const STAGE_ROW: { id: StageId; label: string; use: string }[] = [
-  { id: "gather", label: "Gather", use: "Bring colors in by typing or pasting them" },
-  { id: "reduce", label: "Reduce", use: "Cut a picture down to this palette" },
-  { id: "arrange", label: "Arrange", use: "Name, group, sort and merge the swatches" },
-  { id: "ramp", label: "Ramp", use: "Fill in between two or more colors" },
-  { id: "deliver", label: "Deliver", use: "Hand the palette and the picture on as files" },
-];
+export function useStages() {
+  return useContext(StagesContext);
+}
+
+/** Turn to the stage that has this key, and do what it does. */
+export function runStageKey(stages: readonly Stage[], id: string) {
+  for (const stage of stages) {
+    const found = stage.keys.find((entry) => entry.id === id);
+    if (!found) continue;
+    useScreen.getState().setStage(stage.id);
+    found.run();
+  }
+}
+
+/** Load every stage ahead, when the browser has nothing else to do. */
+export function loadAhead(stages: readonly Stage[]) {
+  const later = window.requestIdleCallback ?? ((run: () => void) => setTimeout(run, 400));
+  for (const stage of stages) later(() => void stage.load());
+}

@@ -1,6 +1,7 @@
 import { useCallback, useLayoutEffect, useMemo, useState } from "react";
 import { type Draft, fetchPreview, type Preview, Problem } from "../api/client";
 import { Newest } from "../api/newest";
+import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 
 /** The live preview of a draft: a reduction, or any one operation. */
@@ -19,7 +20,7 @@ export function usePreview(palette: string, revision: number) {
           setProblem(null);
         },
         problem: (error, asked) => {
-          const text = error instanceof Error ? error.message : String(error);
+          const text = inWords(error);
           setPreview(null);
           setProblem(text);
           // What a stage cannot do is said in the stage; anything else is a message.

@@ -1,6 +1,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { type Import, lookInto, type Reading } from "../api/client";
+import type { Import, Reading } from "../api/client";
+import { ask } from "../api/queries";
 
 export type How = "new" | "append" | "union" | "replace";
 
@@ -41,11 +42,7 @@ export function useImport(files: File[], target: string | null) {
   const last = useRef<Record<number, Import>>({});
   const looked = useQueries({
     queries: files.map((file, place) => ({
-      queryKey: ["import", file.name, file.size, file.lastModified, choices[place]?.colors ?? first.colors],
-      queryFn: () => lookInto(file, choices[place]?.colors ?? first.colors),
-      staleTime: Infinity,
-      gcTime: 60_000,
-      retry: false,
+      ...ask.found(file, choices[place]?.colors ?? first.colors),
     })),
   });
   const items: Item[] = files.map((file, place) => {

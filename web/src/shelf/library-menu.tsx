@@ -1,6 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Problem, takeArchive } from "../api/client";
+import { takeArchive } from "../api/client";
+import { KEYS } from "../api/queries";
+import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { ActionPanel } from "../ui/sentence";
@@ -25,17 +27,17 @@ export function LibraryMenu() {
       );
       close();
     } catch (error) {
-      say(error instanceof Problem ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
     setWorking(false);
-    await queries.invalidateQueries({ queryKey: ["shelf"] });
-    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    await queries.invalidateQueries({ queryKey: KEYS.shelf });
+    await queries.invalidateQueries({ queryKey: KEYS.recipes });
   };
   return (
     <ActionPanel label="Archive …">
       {(close) => (
         <>
-          <p className="mb-3 text-[13px] text-quiet">
+          <p className="mb-3 text-small text-quiet">
             Everything on the shelf in one file: palettes with their pictures, and your recipes. Bringing it
             in twice makes no doubles.
           </p>
@@ -43,7 +45,7 @@ export function LibraryMenu() {
             <a
               href="/api/library/archive"
               download
-              className="inline-flex min-h-7 items-center rounded-md border border-ink bg-ink px-3 text-[13px] font-semibold text-ground"
+              className="inline-flex min-h-7 items-center rounded-md border border-ink bg-ink px-3 text-small font-semibold text-ground"
             >
               Fetch the archive
             </a>

@@ -22,7 +22,7 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
   const { favor, duplicate } = useCardActions();
   const { chosen, toggle } = useSelection();
   return (
-    <li className="group relative">
+    <>
       <button
         type="button"
         disabled={trash}
@@ -34,10 +34,10 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
           {card.hexes.length === 0 ? <span className="hatched grow" /> : <HexBand hexes={card.hexes} />}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
-        <span className="mt-1.5 block truncate pr-40 text-[15px] font-semibold group-hover:underline">
+        <span className="mt-1.5 block truncate pr-40 text-label font-semibold group-hover:underline">
           {card.name}
         </span>
-        <span className="block truncate text-[13px] text-quiet">
+        <span className="block truncate text-small text-quiet">
           {card.count === 1 ? "1 swatch" : `${card.count} swatches`} ·{" "}
           {card.near === null ? DAY.format(new Date(card.updated)) : `nearest ΔE ${card.near.toFixed(1)}`}
           {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
@@ -70,6 +70,6 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
           </TextButton>
         </span>
       )}
-    </li>
+    </>
   );
 }

@@ -1,11 +1,12 @@
 import type { PictureCard } from "../api/client";
+import { inWords } from "../api/words";
+import { useBegin } from "../imports/use-bring-in";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
 import { StarButton } from "./star";
-import { useBegin } from "./use-bring-in";
 import { useCardActions } from "./use-cards";
 import { useTrash } from "./use-trash";
 
@@ -22,7 +23,7 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
       const palette = card.palettes[0] ?? (await makePalette(card.id));
       if (palette) go(`/palettes/${palette}?picture=${card.id}`);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   return (
@@ -43,10 +44,10 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
           />
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
-        <span className="mt-1.5 block truncate text-[14px] font-semibold group-hover:underline">
+        <span className="mt-1.5 block truncate text-body font-semibold group-hover:underline">
           {card.name}
         </span>
-        <span className="block text-[13px] text-quiet">
+        <span className="block text-small text-quiet">
           {card.width} × {card.height} · {card.distinct.toLocaleString("en")} colors
         </span>
       </button>

@@ -2,8 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Recipe, unwrap } from "../api/client";
 import { useMenus } from "../api/palette";
+import { ask, KEYS } from "../api/queries";
+import { inWords } from "../api/words";
+import { proofLabel } from "../picture/proofs";
 import { useScreen } from "../shell/store";
-import { proofLabel } from "../stages/reduce/proofs";
 import { Button, TextButton } from "../ui/button";
 import { ChoiceWord } from "../ui/sentence";
 import { useSelection } from "./selection";
@@ -19,7 +21,7 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
   const say = useScreen((screen) => screen.say);
   const { many } = useTrash();
   const [recipe, setRecipe] = useState(USUAL);
-  const kept = useQuery({ queryKey: ["recipes"], queryFn: () => unwrap(client.GET("/api/recipes")) });
+  const kept = useQuery(ask.recipes());
   const chosenPictures = pictures.filter((id) => chosen?.has(id));
   const chosenPalettes = palettes.filter((id) => chosen?.has(id));
   const count = chosenPictures.length + chosenPalettes.length;
@@ -43,10 +45,10 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
           },
         }),
       );
-      await queries.invalidateQueries({ queryKey: ["jobs"] });
+      await queries.invalidateQueries({ queryKey: KEYS.jobs });
       end();
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const choices = [
@@ -71,7 +73,7 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
       </TextButton>
       <span className="grow" />
       {chosenPictures.length > 0 && (
-        <span className="flex items-center gap-2 text-[15px]">
+        <span className="flex items-center gap-2 text-label">
           Reduce {chosenPictures.length === 1 ? "it" : "them"} to{" "}
           <ChoiceWord label="Recipe of the batch" value={recipe} choices={choices} onChange={setRecipe} />
           <Button primary onClick={() => void reduce()}>

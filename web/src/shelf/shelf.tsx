@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useEffect, useState } from "react";
-import { client, unwrap } from "../api/client";
-import { createPalette, paletteKey } from "../api/palette";
+import { lazy, Suspense, useDeferredValue, useEffect, useRef, useState } from "react";
+import { createPalette } from "../api/palette";
+import { ask, KEYS } from "../api/queries";
+import { inWords } from "../api/words";
+import { ChooseFile, DropArea, DropHint } from "../imports/drop";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
-import { ChooseFile, DropArea, DropHint } from "./drop";
-import { LibraryMenu } from "./library-menu";
+import { CardGrid } from "../ui/card-grid";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
 import {
@@ -19,18 +20,22 @@ import {
   sortPictures,
 } from "./search";
 import { useSelection } from "./selection";
-import { SelectionBar } from "./selection-bar";
 import { Work } from "./work";
 
 function useShelf(trash: boolean, near: string | null) {
   return useQuery({
-    queryKey: ["shelf", trash, near],
-    queryFn: () =>
-      unwrap(client.GET("/api/shelf", { params: { query: near === null ? { trash } : { trash, near } } })),
+    ...ask.shelf(trash, near),
+
     placeholderData: (before) => before,
-    retry: near === null ? 1 : false,
   });
 }
+
+// What opens panels comes when it is wanted: the shelf itself is light.
+const SelectionBar = lazy(() =>
+  import("./selection-bar").then((loaded) => ({ default: loaded.SelectionBar })),
+);
+const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ default: loaded.EmptyTrash })));
+const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
 
 function open(id: string) {
   go(`/palettes/${id}`);
@@ -44,9 +49,7 @@ export function Shelf() {
   const wanted = readSearch(useDeferredValue(search));
   const shelf = useShelf(trash, wanted.near);
   const session = useQuery({
-    queryKey: ["session"],
-    queryFn: () => unwrap(client.GET("/api/session")),
-    staleTime: Infinity,
+    ...ask.session(),
   });
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
@@ -56,13 +59,14 @@ export function Shelf() {
   const begin = async () => {
     try {
       const palette = await createPalette({ name: "Untitled" });
-      queries.setQueryData(paletteKey(palette.id), palette);
+      queries.setQueryData(KEYS.palette(palette.id), palette);
       open(palette.id);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const selection = useSelection();
+  const area = useRef<HTMLElement>(null);
   const palettes = sortPalettes(
     (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted)),
     sorting,
@@ -77,8 +81,8 @@ export function Shelf() {
     <DropArea>
       <div className="flex h-full flex-col">
         <header className="flex h-14 shrink-0 items-center gap-3 border-b border-line px-6">
-          <h1 className="text-[17px] font-bold tracking-tight">Huvren</h1>
-          <span className="text-[15px] text-quiet">{trash ? "Trash" : "Shelf"}</span>
+          <h1 className="text-title font-bold tracking-tight">Huvren</h1>
+          <span className="text-label text-quiet">{trash ? "Trash" : "Shelf"}</span>
           <span className="grow" />
           <input
             type="search"
@@ -91,7 +95,7 @@ export function Shelf() {
           />
           <select
             aria-label="Sort the shelf"
-            className="h-8 rounded-md border border-line bg-transparent px-1.5 text-[13px]"
+            className="h-8 rounded-md border border-line bg-transparent px-1.5 text-small"
             value={sorting}
             onChange={(event) => setSorting(event.target.value as Sorting)}
           >
@@ -108,6 +112,11 @@ export function Shelf() {
           <TextButton aria-pressed={trash} onClick={() => setTrash(!trash)}>
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
+          {trash && shelf.data && !isEmpty && (
+            <Suspense>
+              <EmptyTrash />
+            </Suspense>
+          )}
           {!trash && !isEmpty && !selection.chosen && (
             <TextButton onClick={selection.begin}>Select</TextButton>
           )}
@@ -117,69 +126,83 @@ export function Shelf() {
               <ChooseFile kind="any" label="Bring in files" />
             </>
           )}
-          <LibraryMenu />
+          <Suspense fallback={<span className="w-16" />}>
+            <LibraryMenu />
+          </Suspense>
           <SurroundSwitch />
-          <span className="text-[13px] text-quiet">{session.data?.user}</span>
+          <span className="text-small text-quiet">{session.data?.user}</span>
         </header>
         {selection.chosen && (
-          <SelectionBar
-            palettes={palettes.map((card) => card.id)}
-            pictures={pictures.map((card) => card.id)}
-          />
+          <Suspense>
+            <SelectionBar
+              palettes={palettes.map((card) => card.id)}
+              pictures={pictures.map((card) => card.id)}
+            />
+          </Suspense>
         )}
-        <main className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
-          {shelf.isPending && (
-            <p role="status" className="text-quiet">
-              Looking at the shelf …
-            </p>
-          )}
-          {shelf.error && (
-            <div role="alert" className="max-w-md">
-              <p className="mb-3">{shelf.error.message}</p>
-              <Button onClick={() => shelf.refetch()}>Try again</Button>
-            </div>
-          )}
-          {isEmpty &&
-            (trash ? (
-              <p className="text-quiet">The trash is empty.</p>
-            ) : (
-              <div className="grid h-full place-items-center">
-                <DropHint
-                  title="Begin with a picture"
-                  text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
-                />
+        <main ref={area} className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
+          <div>
+            {shelf.isPending && (
+              <p role="status" className="text-quiet">
+                Looking at the shelf …
+              </p>
+            )}
+            {shelf.error && (
+              <div role="alert" className="max-w-md">
+                <p className="mb-3">{shelf.error.message}</p>
+                <Button onClick={() => shelf.refetch()}>Try again</Button>
               </div>
-            ))}
-          {shelf.data && !isEmpty && palettes.length + pictures.length === 0 && (
-            <p role="status">
-              Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
-            </p>
-          )}
-          {!trash && <Work />}
-          {pictures.length > 0 && (
-            <section aria-labelledby="pictures" className="mb-8">
-              <h2 id="pictures" className="mb-3 text-[15px] font-semibold">
-                Pictures
-              </h2>
-              <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
-                {pictures.map((card) => (
-                  <PictureTile key={card.id} card={card} trash={trash} />
-                ))}
-              </ul>
-            </section>
-          )}
-          {palettes.length > 0 && (
-            <section aria-labelledby="palettes">
-              <h2 id="palettes" className="mb-3 text-[15px] font-semibold">
-                Palettes
-              </h2>
-              <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(380px,1fr))] gap-x-8 gap-y-5 p-0">
-                {palettes.map((card) => (
-                  <PaletteRow key={card.id} card={card} trash={trash} />
-                ))}
-              </ul>
-            </section>
-          )}
+            )}
+            {isEmpty &&
+              (trash ? (
+                <p className="text-quiet">
+                  The trash is empty. What is put here is removed for good after{" "}
+                  {session.data?.trash_days ?? 30} days.
+                </p>
+              ) : (
+                <div className="grid h-full place-items-center">
+                  <DropHint
+                    title="Begin with a picture"
+                    text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
+                  />
+                </div>
+              ))}
+            {shelf.data && !isEmpty && palettes.length + pictures.length === 0 && (
+              <p role="status">
+                Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
+              </p>
+            )}
+            {!trash && <Work />}
+            {pictures.length > 0 && (
+              <section aria-labelledby="pictures" className="mb-8">
+                <h2 id="pictures" className="mb-3 text-label font-semibold">
+                  Pictures
+                </h2>
+                <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
+                  {pictures.map((card) => (
+                    <PictureTile key={card.id} card={card} trash={trash} />
+                  ))}
+                </ul>
+              </section>
+            )}
+            {palettes.length > 0 && (
+              <section aria-labelledby="palettes">
+                <h2 id="palettes" className="mb-3 text-label font-semibold">
+                  Palettes
+                </h2>
+                <CardGrid
+                  items={palettes}
+                  scroll={area}
+                  leastWidth={380}
+                  height={122}
+                  columnGap={32}
+                  keyOf={(card) => card.id}
+                >
+                  {(card) => <PaletteRow card={card} trash={trash} />}
+                </CardGrid>
+              </section>
+            )}
+          </div>
         </main>
       </div>
     </DropArea>

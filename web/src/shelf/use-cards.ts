@@ -1,5 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { client, unwrap } from "../api/client";
+import { KEYS } from "../api/queries";
+import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 import type { Kind } from "./use-trash";
 
@@ -11,9 +13,9 @@ export function useCardActions() {
     try {
       await work;
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
-    await queries.invalidateQueries({ queryKey: ["shelf"] });
+    await queries.invalidateQueries({ queryKey: KEYS.shelf });
   };
   return {
     favor: (kind: Kind, id: string, favorite: boolean) =>

@@ -1,5 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { client, unwrap } from "../api/client";
+import { KEYS } from "../api/queries";
+import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 
 export type Kind = "palettes" | "pictures";
@@ -19,9 +21,9 @@ export function useTrash() {
         if (restore) await unwrap(client.POST("/api/pictures/{picture_id}/restore", { params }));
         else await unwrap(client.DELETE("/api/pictures/{picture_id}", { params }));
       }
-      await queries.invalidateQueries({ queryKey: ["shelf"] });
+      await queries.invalidateQueries({ queryKey: KEYS.shelf });
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const one = async (kind: Kind, id: string, name: string, restore: boolean) => {
@@ -41,5 +43,19 @@ export function useTrash() {
       },
     });
   };
-  return { one, many };
+  /** Remove for good what is in the trash. */
+  const empty = async () => {
+    try {
+      const gone = await unwrap(client.DELETE("/api/trash"));
+      const parts = [
+        gone.palettes === 1 ? "1 palette" : `${gone.palettes} palettes`,
+        gone.pictures === 1 ? "1 picture" : `${gone.pictures} pictures`,
+      ];
+      say(`${parts.join(" and ")} removed for good.`);
+    } catch (error) {
+      say(inWords(error), { kind: "wrong" });
+    }
+    await queries.invalidateQueries({ queryKey: KEYS.shelf });
+  };
+  return { one, many, empty };
 }

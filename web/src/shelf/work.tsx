@@ -1,5 +1,6 @@
 import type { Job } from "../api/client";
-import { isOpen, useJobActions, useJobs } from "../api/jobs";
+import { isOpen, useJobs } from "../api/jobs";
+import { useJobActions } from "../shell/jobs";
 import { go } from "../shell/path";
 import { Button, TextButton } from "../ui/button";
 
@@ -22,7 +23,7 @@ function Row({ job }: { job: Job }) {
         <p className="truncate font-semibold">{job.label}</p>
         <p
           role={job.state === "failed" ? "alert" : "status"}
-          className={`text-[13px] ${job.state === "failed" ? "text-ink" : "truncate text-quiet"}`}
+          className={`text-small ${job.state === "failed" ? "text-ink" : "truncate text-quiet"}`}
         >
           {[STATES[job.state], isBatch && open ? `${job.made} of ${job.wanted}` : "", job.step]
             .filter(Boolean)
@@ -42,7 +43,7 @@ function Row({ job }: { job: Job }) {
             >
               <span className="block h-full bg-ink" style={{ width: `${job.share * 100}%` }} />
             </span>
-            <span className="w-10 text-right text-[13px]">{Math.round(job.share * 100)} %</span>
+            <span className="w-10 text-right text-small">{Math.round(job.share * 100)} %</span>
             <Button onClick={() => void act("cancel", job.id)}>Cancel</Button>
           </>
         )}
@@ -55,7 +56,7 @@ function Row({ job }: { job: Job }) {
           <a
             href={`/api/jobs/${job.id}/zip`}
             download
-            className="inline-flex min-h-7 items-center rounded-md border border-ink bg-ink px-3 text-[13px] font-semibold text-ground"
+            className="inline-flex min-h-7 items-center rounded-md border border-ink bg-ink px-3 text-small font-semibold text-ground"
           >
             Fetch the zip
           </a>
@@ -77,7 +78,7 @@ export function Work() {
   if (jobs.length === 0) return null;
   return (
     <section aria-labelledby="work" className="mb-8">
-      <h2 id="work" className="mb-2 text-[15px] font-semibold">
+      <h2 id="work" className="mb-2 text-label font-semibold">
         At work
       </h2>
       <ul className="m-0 list-none p-0">

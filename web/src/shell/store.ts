@@ -2,7 +2,6 @@ import { create } from "zustand";
 
 export const SURROUNDS = ["light", "mid", "dark"] as const;
 export type Surround = (typeof SURROUNDS)[number];
-export type StageId = "gather" | "reduce" | "arrange" | "ramp" | "deliver";
 
 export interface Notice {
   id: number;
@@ -14,7 +13,7 @@ export interface Notice {
 /** What the screen alone knows; everything else lives in the query cache. */
 interface Screen {
   surround: Surround;
-  stage: StageId;
+  stage: string;
   selected: string[];
   /** The same as a set: asked for every swatch that is drawn. */
   selection: ReadonlySet<string>;
@@ -31,7 +30,7 @@ interface Screen {
   setPlane: (plane: string) => void;
   setSpace: (space: string) => void;
   setSurround: (surround: Surround) => void;
-  setStage: (stage: StageId) => void;
+  setStage: (stage: string) => void;
   select: (ids: string[], anchor?: string | null) => void;
   hover: (id: string | null) => void;
   drag: (dragging: { id: string; css: string } | null) => void;

@@ -12,7 +12,7 @@ export function Button({ primary, className = "", ...rest }: Props) {
   return (
     <button
       type="button"
-      className={`min-h-7 rounded-md border px-3 text-[13px] font-semibold whitespace-nowrap disabled:opacity-60 ${look} ${className}`}
+      className={`min-h-7 rounded-md border px-3 text-small font-semibold whitespace-nowrap disabled:opacity-60 ${look} ${className}`}
       {...rest}
     />
   );
@@ -23,7 +23,7 @@ export function TextButton({ className = "", ...rest }: ButtonHTMLAttributes<HTM
   return (
     <button
       type="button"
-      className={`min-h-7 rounded px-1.5 text-[13px] font-semibold whitespace-nowrap hover:underline hover:underline-offset-4 disabled:font-normal disabled:text-quiet disabled:no-underline ${className}`}
+      className={`min-h-7 rounded px-1.5 text-small font-semibold whitespace-nowrap hover:underline hover:underline-offset-4 disabled:font-normal disabled:text-quiet disabled:no-underline ${className}`}
       {...rest}
     />
   );

@@ -49,7 +49,7 @@ export function Band({ swatches, label, height = 40, marked }: StripProps) {
         className="hatched grid place-items-center border border-dashed border-line"
         style={{ height: height === "fill" ? "100%" : height }}
       >
-        <span className="rounded bg-ground px-2 text-[13px] text-quiet">no swatch</span>
+        <span className="rounded bg-ground px-2 text-small text-quiet">no swatch</span>
       </div>
     );
   if (swatches.length > MOST_CELLS)

@@ -1,6 +1,7 @@
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { TextButton } from "./button";
+import { passOn } from "./keys";
 import { Slider } from "./slider";
 
 /** The recipe sentence: plain text whose underlined words are its controls. */
@@ -8,13 +9,13 @@ export function Sentence({ label, children }: { label: string; children: ReactNo
   return (
     <fieldset className="m-0 min-w-0 border-0 p-0">
       <legend className="sr-only">{label}</legend>
-      <p className="text-[18px] leading-[2] font-normal tracking-[-0.005em]">{children}</p>
+      <p className="text-sentence leading-[2] font-normal tracking-[-0.005em]">{children}</p>
     </fieldset>
   );
 }
 
 export const PANEL =
-  "z-40 max-h-[min(520px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-md border border-ink bg-raised p-3 text-[14px] leading-snug text-ink shadow-lg outline-none";
+  "z-40 max-h-[min(520px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-md border border-ink bg-raised p-3 text-body leading-snug text-ink shadow-lg outline-none";
 
 function clamp(value: number, min: number, max: number) {
   return Math.min(max, Math.max(min, Math.round(value)));
@@ -23,6 +24,15 @@ function clamp(value: number, min: number, max: number) {
 /** A whole count of 1/scale as it is read and typed: 35 at a scale of 10 is 3.5. */
 function written(value: number, scale: number) {
   return scale === 1 ? String(value) : (value / scale).toFixed(Math.round(Math.log10(scale)));
+}
+
+/** Whether a key would type something that no number has. */
+export function isNoDigit(
+  event: { key: string; ctrlKey: boolean; metaKey: boolean; altKey: boolean },
+  scale: number,
+) {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.key.length !== 1) return false;
+  return !/[0-9]/.test(event.key) && !(event.key === "." && scale !== 1);
 }
 
 interface NumberProps {
@@ -60,6 +70,11 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
     } else if (event.key === "Escape") {
       setText(written(value, scale));
       setOpen(false);
+    } else if (isNoDigit(event, scale)) {
+      // A letter does nothing to a number. What it does elsewhere, it does: the bench's keys ask for this mark.
+      event.preventDefault();
+      passOn(event.nativeEvent);
+      return;
     }
     event.stopPropagation();
   };
@@ -118,7 +133,7 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
           }}
         >
           <div className="mb-2 flex items-center gap-3">
-            <span className="w-7 text-right text-[13px] text-quiet">{min / scale}</span>
+            <span className="w-7 text-right text-small text-quiet">{min / scale}</span>
             <Slider
               label={`${label}, slider`}
               value={value}
@@ -127,10 +142,10 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
               step={1}
               onChange={onChange}
             />
-            <span className="w-7 text-[13px] text-quiet">{max / scale}</span>
+            <span className="w-7 text-small text-quiet">{max / scale}</span>
           </div>
           {beyond ? (
-            <p role="alert" className="text-[13px] font-semibold">
+            <p role="alert" className="text-small font-semibold">
               {text} is{" "}
               {Number(text) * scale > max
                 ? `more than ${max / scale}, the most`
@@ -138,7 +153,7 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
               there can be here.
             </p>
           ) : (
-            <p className="text-[13px] text-quiet">{hint}</p>
+            <p className="text-small text-quiet">{hint}</p>
           )}
         </Popover.Content>
       </Popover.Portal>
@@ -164,7 +179,7 @@ export function PanelWord({ label, text, wide, children }: WordProps) {
           className="word whitespace-nowrap hover:bg-raised"
         >
           {text}
-          <span aria-hidden="true" className="ml-1 inline-block translate-y-[-2px] text-[10px]">
+          <span aria-hidden="true" className="ml-1 inline-block translate-y-[-2px] text-tiny">
             ▾
           </span>
         </button>
@@ -272,7 +287,7 @@ export function ChoiceWord({ label, value, choices, onChange }: ChoiceProps) {
             />
             <span>
               <span className="block font-semibold">{choice.label}</span>
-              <span className="block text-[13px] text-quiet">{choice.use}</span>
+              <span className="block text-small text-quiet">{choice.use}</span>
             </span>
           </label>
         ))}

@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
 import type { Operation } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
 import { Band } from "../../ui/chips";
-import { DraftBar, Figure } from "../../ui/draft-bar";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
 import { Slider } from "../../ui/slider";
 import { BeforeAndAfter } from "./before-after";
@@ -94,11 +94,11 @@ export function AdjustView() {
       <div className={`grid min-h-0 grow gap-6 ${link ? "grid-cols-[minmax(0,4fr)_minmax(0,5fr)]" : ""}`}>
         <div className="min-h-0 overflow-y-auto pr-2">
           <div className="mb-4">
-            <h3 className="mb-1 text-[13px] text-quiet">As it is, and adjusted</h3>
+            <h3 className="mb-1 text-small text-quiet">As it is, and adjusted</h3>
             <Band swatches={palette.swatches} label="The palette as it is" height={44} />
             <Band swatches={after} label="The palette adjusted" height={44} />
           </div>
-          <div className="grid grid-cols-[92px_1fr_60px_24px] items-center gap-x-3 text-[13px]">
+          <div className="grid grid-cols-[92px_1fr_60px_24px] items-center gap-x-3 text-small">
             {ROWS.map(([key, label, low, high, unit, use]) => (
               <div key={key} className="contents" title={use}>
                 <span>{label}</span>
@@ -131,7 +131,7 @@ export function AdjustView() {
                 <button
                   type="button"
                   aria-label={`${label} as it was`}
-                  className={`text-[13px] ${values[key] === STILL[key] ? "invisible" : "hover:font-bold"}`}
+                  className={`text-small ${values[key] === STILL[key] ? "invisible" : "hover:font-bold"}`}
                   onClick={() => setValues({ ...values, [key]: STILL[key] })}
                 >
                   ×

@@ -1,8 +1,7 @@
 import { useBench } from "../../bench/context";
-import { focusMark } from "../../bench/keys";
-import { useScreen } from "../../shell/store";
+import { runStageKey, useStages } from "../../bench/stages";
 import { TextButton } from "../../ui/button";
-import { useGather } from "../gather/views";
+import { ViewTabs } from "../../ui/view-tabs";
 import { AdjustView } from "./adjust";
 import { CompareView } from "./compare";
 import { ChipsView, GridView } from "./grid";
@@ -25,54 +24,36 @@ const VIEWS: Record<ArrangeView, () => React.JSX.Element> = {
   variants: VariantsView,
 };
 
+const TABS = ARRANGE_VIEWS.map((entry, place) => ({
+  ...entry,
+  apart: entry.has === "draft" && ARRANGE_VIEWS[place - 1]?.has === "toolbar",
+}));
+
 /** Name, group, sort and merge. */
 export function ArrangeStage() {
   const { palette, discard, draft } = useBench();
   const { view, setView } = useArrange();
-  const setStage = useScreen((screen) => screen.setStage);
+  const stages = useStages();
   if (palette.swatches.length === 0 && !draft) {
     return (
       <p className="text-quiet">
         There is nothing to arrange yet.
-        <TextButton
-          onClick={() => {
-            setStage("gather");
-            useGather.getState().setView("type");
-            focusMark("entry");
-          }}
-        >
-          Add the first swatch
-        </TextButton>
+        <TextButton onClick={() => runStageKey(stages, "type-a-color")}>Add the first swatch</TextButton>
       </p>
     );
   }
   const View = VIEWS[view];
   return (
     <div className="flex min-h-0 grow flex-col">
-      <div role="tablist" aria-label="Ways to arrange" className="-mt-1.5 mb-2 flex items-center gap-4">
-        {ARRANGE_VIEWS.map(({ id, label, has }, place) => (
-          <span key={id} className="contents">
-            {has === "draft" && ARRANGE_VIEWS[place - 1]?.has === "toolbar" && (
-              <span role="presentation" className="h-4 w-px bg-line" />
-            )}
-            <button
-              type="button"
-              role="tab"
-              aria-selected={view === id}
-              className={`min-h-7 border-b-2 text-[13px] whitespace-nowrap ${
-                view === id ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"
-              }`}
-              onClick={() => {
-                if (view === id) return;
-                discard();
-                setView(id);
-              }}
-            >
-              {label}
-            </button>
-          </span>
-        ))}
-      </div>
+      <ViewTabs
+        label="Ways to arrange"
+        views={TABS}
+        view={view}
+        onChange={(next) => {
+          discard();
+          setView(next);
+        }}
+      />
       <View />
     </div>
   );

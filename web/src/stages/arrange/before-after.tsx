@@ -1,7 +1,7 @@
 import { useBench } from "../../bench/context";
-import { PictureArea } from "../reduce/picture-area";
-import { PictureChoice } from "../reduce/picture-choice";
-import { usePainted } from "../reduce/use-painted";
+import { PictureChoice } from "../../bench/picture-choice";
+import { PictureArea } from "../../picture/picture-area";
+import { usePainted } from "../../picture/use-painted";
 
 /** The linked picture as it is and as the draft would paint it. */
 export function BeforeAndAfter({

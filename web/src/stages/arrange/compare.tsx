@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, type Operation, unwrap } from "../../api/client";
+import type { Operation } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { DraftBar, Figure } from "../../bench/draft-bar";
+import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../bench/other-palette";
 import { useScreen } from "../../shell/store";
-import { DraftBar, Figure } from "../../ui/draft-bar";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
-import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "./other-palette";
 
 const WAYS = [
   {
@@ -53,15 +54,7 @@ export function CompareView() {
   }, [wish, palette.revision]);
   useEffect(() => discard, [discard]);
   const matches = useQuery({
-    queryKey: ["match", palette.id, palette.revision, other?.id],
-    enabled: other !== null,
-    queryFn: () =>
-      unwrap(
-        client.POST("/api/palettes/{palette_id}/match", {
-          params: { path: { palette_id: palette.id } },
-          body: { document: other?.document ?? {} },
-        }),
-      ),
+    ...ask.matches(palette, other),
   });
   const proposal = preview?.kind === "step" ? preview.proposal : null;
   const byId = new Map(palette.swatches.map((swatch) => [swatch.id, swatch]));
@@ -109,7 +102,7 @@ export function CompareView() {
       </DraftBar>
       {other === null ? (
         <>
-          <p className="mb-2 text-[13px] text-quiet">
+          <p className="mb-2 text-small text-quiet">
             Choose the other palette: each swatch is then shown with its nearest there.
           </p>
           <ShelfPalettes wide onChoose={async (chosen) => setOther(await fetchOther(chosen))} />
@@ -127,7 +120,7 @@ export function CompareView() {
               <li key={match.id}>
                 <button
                   type="button"
-                  className="flex w-full items-center gap-3 text-left text-[13px]"
+                  className="flex w-full items-center gap-3 text-left text-small"
                   onClick={() => select([match.id])}
                   onPointerEnter={() => hover(match.id)}
                   onPointerLeave={() => hover(null)}

@@ -1,8 +1,9 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { Lock } from "lucide-react";
 import { type KeyboardEvent, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
-import { placesOf } from "../../bench/strip";
+import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useScreen } from "../../shell/store";
 import { Sentence } from "../../ui/sentence";
@@ -12,7 +13,7 @@ import { Toolbar } from "./toolbar";
 import { useCells } from "./use-cells";
 
 const HEADING_PX = 42;
-const AROUND_PX = 400;
+const AROUND = 6;
 const USUAL_COLUMNS = 12;
 
 type Place = ReturnType<typeof placesOf>[number];
@@ -63,7 +64,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
     return (
       <div className="min-w-0" title={`${index} · empty`}>
         <div className={`hatched ${chips ? "h-24" : "h-11"}`} />
-        <span className="text-[11px] text-quiet">{index}</span>
+        <span className="text-mini text-quiet">{index}</span>
       </div>
     );
   const light = swatch.oklch[0] > 0.62;
@@ -95,7 +96,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
         )}
       </div>
       {chips ? (
-        <div className="mt-1 text-[13px] leading-[17px]">
+        <div className="mt-1 text-small leading-[17px]">
           <span className="block truncate font-semibold">{swatch.name}</span>
           <span className="block truncate text-quiet">
             {index} · {swatch.hex}
@@ -103,7 +104,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
           </span>
         </div>
       ) : (
-        <span className={`text-[11px] ${selected ? "font-bold" : "text-quiet"}`}>{index}</span>
+        <span className={`text-mini ${selected ? "font-bold" : "text-quiet"}`}>{index}</span>
       )}
     </div>
   );
@@ -114,7 +115,7 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
   const { selected, selection, select } = useScreen();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const columns = (preview?.kind === "step" ? preview.proposal.columns : palette.columns) ?? null;
-  const [view, setView] = useState({ top: 0, height: 700, width: 900 });
+  const [width, setWidth] = useState(900);
   const { box, marquee, gap, handlers } = useCells({
     shown,
     onMove: (ids, at) => {
@@ -124,24 +125,22 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
       void operate({ kind: "move_swatches", ids, to: Math.max(0, to) });
     },
   });
-  const usual =
-    columns ?? (shape.cellPx ? Math.max(1, Math.floor(view.width / shape.cellPx)) : USUAL_COLUMNS);
+  const usual = columns ?? (shape.cellPx ? Math.max(1, Math.floor(width / shape.cellPx)) : USUAL_COLUMNS);
   const places = useMemo(() => placesOf(shown as Swatch[], slots), [shown, slots]);
   const lines = useMemo(() => linesOf(places, groups, usual, groups.length > 0), [places, groups, usual]);
-  const offsets = useMemo(() => {
-    let top = 0;
-    return lines.map((line) => {
-      const own = top;
-      top += line.kind === "heading" ? HEADING_PX : shape.rowPx;
-      return own;
-    });
-  }, [lines, shape]);
-  const total = (offsets.at(-1) ?? 0) + shape.rowPx;
+  const virtualizer = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => box.current,
+    estimateSize: (number) => (lines[number]?.kind === "heading" ? HEADING_PX : shape.rowPx),
+    overscan: AROUND,
+  });
+  useLayoutEffect(() => {
+    if (lines.length && shape) virtualizer.measure();
+  }, [lines, shape, virtualizer]);
   useLayoutEffect(() => {
     const area = box.current;
     if (!area) return;
-    const measure = () =>
-      setView({ top: area.scrollTop, height: area.clientHeight, width: area.clientWidth });
+    const measure = () => setWidth(area.clientWidth);
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(area);
@@ -155,13 +154,8 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
     const line = lines.findIndex(
       (entry) => entry.kind === "row" && entry.places.some((place) => place.swatch?.id === current),
     );
-    const area = box.current;
-    const top = offsets[line];
-    if (!area || top === undefined) return;
-    if (top < area.scrollTop) area.scrollTop = top;
-    else if (top + shape.rowPx > area.scrollTop + area.clientHeight)
-      area.scrollTop = top + shape.rowPx - area.clientHeight;
-  }, [current, lines, offsets, shape, box]);
+    if (line >= 0) virtualizer.scrollToIndex(line, { align: "auto" });
+  }, [current, lines, virtualizer]);
   const press = (event: KeyboardEvent) => {
     const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -usual, ArrowDown: usual };
     const step = steps[event.key];
@@ -190,23 +184,18 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
       aria-multiselectable="true"
       tabIndex={0}
       className="relative min-h-0 grow overflow-y-auto p-1 outline-offset-[-2px]"
-      onScroll={(event) => {
-        const area = event.currentTarget;
-        setView({ top: area.scrollTop, height: area.clientHeight, width: area.clientWidth });
-      }}
       onKeyDown={press}
       {...handlers}
     >
-      <div role="presentation" className="relative" style={{ height: total }}>
-        {lines.map((line, number) => {
-          const top = offsets[number] ?? 0;
-          if (top < view.top - AROUND_PX || top > view.top + view.height + AROUND_PX) return null;
+      <div role="presentation" className="relative" style={{ height: virtualizer.getTotalSize() }}>
+        {virtualizer.getVirtualItems().map(({ index: number, start: top }) => {
+          const line = lines[number];
+          if (!line) return null;
           return line.kind === "heading" ? (
             <div
               role="presentation"
-              // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
               key={number}
-              className="absolute inset-x-0 flex items-center border-t border-ink text-[13px]"
+              className="absolute inset-x-0 flex items-center border-t border-ink text-small"
               style={{ top: top + 6, height: HEADING_PX - 10 }}
             >
               {line.group ? (
@@ -218,7 +207,6 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
           ) : (
             <div
               role="presentation"
-              // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
               key={number}
               className="absolute inset-x-0 grid gap-x-2.5"
               style={{

@@ -72,7 +72,7 @@ export function Columns({
   onSet: (columns: number | null) => void;
 }) {
   return (
-    <label className="ml-1 flex items-center gap-1 text-[13px] text-quiet">
+    <label className="ml-1 flex items-center gap-1 text-small text-quiet">
       <input
         type="number"
         aria-label={label}

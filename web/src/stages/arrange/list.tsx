@@ -1,9 +1,10 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { Lock } from "lucide-react";
-import { memo, type RefObject, useEffect, useMemo, useRef, useState } from "react";
+import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Swatch } from "../../api/client";
 import { type BenchState, useBench } from "../../bench/context";
-import { focusMark } from "../../bench/keys";
 import { useScreen } from "../../shell/store";
+import { focusMark } from "../../ui/marks";
 import { NameField } from "../../ui/name-field";
 import { Sentence } from "../../ui/sentence";
 import { GroupWords } from "./group-words";
@@ -85,7 +86,7 @@ const SwatchRow = memo(function SwatchRow({
           value={swatch.name}
           onRename={(name) => void acts.current.operate({ kind: "rename_swatch", id: swatch.id, name })}
           onNext={() => acts.current.goTo(place + 1)}
-          className="w-full text-[14px]"
+          className="w-full text-body"
         />
       </td>
       <td>{swatch.hex}</td>
@@ -111,10 +112,17 @@ export function ListView() {
   const { shown, groups, operate } = useBench();
   const { selected, selection, select, hover, anchor } = useScreen();
   const box = useRef<HTMLDivElement>(null);
-  const [view, setView] = useState({ top: 0, height: 600 });
-  const from = Math.max(0, Math.floor(view.top / ROW_PX) - AROUND);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
-  const to = Math.min(rows.length, Math.ceil((view.top + view.height) / ROW_PX) + AROUND);
+  const virtualizer = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_PX,
+    overscan: AROUND,
+    scrollPaddingEnd: 2 * ROW_PX,
+  });
+  const drawn = virtualizer.getVirtualItems();
+  const from = drawn[0]?.index ?? 0;
+  const to = (drawn.at(-1)?.index ?? -1) + 1;
   const goTo = (place: number) => {
     const next = shown[place];
     if (!next) return;
@@ -123,13 +131,8 @@ export function ListView() {
   };
   const current = rows.findIndex((row) => row.kind === "swatch" && shown[row.place]?.id === selected.at(-1));
   useEffect(() => {
-    const scroll = box.current;
-    if (!scroll || current < 0) return;
-    const top = current * ROW_PX;
-    if (top < scroll.scrollTop) scroll.scrollTop = top;
-    else if (top + 3 * ROW_PX > scroll.scrollTop + scroll.clientHeight)
-      scroll.scrollTop = top + 3 * ROW_PX - scroll.clientHeight;
-  }, [current]);
+    if (current >= 0) virtualizer.scrollToIndex(current, { align: "auto" });
+  }, [current, virtualizer]);
   const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     if (event.shiftKey) {
       const start = shown.findIndex((swatch) => swatch.id === (anchor ?? id));
@@ -151,14 +154,8 @@ export function ListView() {
         Name each swatch for the part it paints; <strong>Enter</strong> goes on to the next.
       </Sentence>
       <Toolbar />
-      <div
-        ref={box}
-        className="min-h-0 grow overflow-y-auto"
-        onScroll={(event) =>
-          setView({ top: event.currentTarget.scrollTop, height: event.currentTarget.clientHeight })
-        }
-      >
-        <table className="w-full border-collapse text-[13px]">
+      <div ref={box} className="min-h-0 grow overflow-y-auto">
+        <table className="w-full border-collapse text-small">
           <caption className="sr-only">Swatches</caption>
           <thead className="sticky top-0 z-10 bg-ground text-left text-quiet">
             <tr className="h-7">

@@ -116,7 +116,7 @@ function Panel({
   const { width, height } = size;
   return (
     <figure className="m-0 min-w-0">
-      <figcaption className="mb-1 text-[13px] text-quiet">{label}</figcaption>
+      <figcaption className="mb-1 text-small text-quiet">{label}</figcaption>
       <div className="relative" style={{ width, height }}>
         <svg aria-hidden="true" className="absolute inset-0 overflow-visible" width={width} height={height}>
           {round ? (
@@ -177,8 +177,8 @@ function Panel({
             hues={round ? null : { left: width * NEUTRALS, right: width }}
           />
         </svg>
-        <span className="absolute -bottom-5 left-0 text-[11px] text-quiet">{axes[0]}</span>
-        <span className="absolute -bottom-5 right-0 text-[11px] text-quiet">{axes[1]}</span>
+        <span className="absolute -bottom-5 left-0 text-mini text-quiet">{axes[0]}</span>
+        <span className="absolute -bottom-5 right-0 text-mini text-quiet">{axes[1]}</span>
       </div>
     </figure>
   );

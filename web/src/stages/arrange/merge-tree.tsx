@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef } from "react";
-import { client, type Swatch, unwrap } from "../../api/client";
+import type { Swatch } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 
 const LEAF = 14;
@@ -36,16 +37,9 @@ export function MergeTree({
   const held = useRef(false);
   const asked = ids ?? palette.swatches.map((swatch) => swatch.id);
   const tree = useQuery({
-    queryKey: ["merge-tree", palette.id, palette.revision, ids],
+    ...ask.mergeTree(palette, ids),
     enabled: asked.length > 1 && asked.length <= 512,
     placeholderData: (before) => before,
-    queryFn: () =>
-      unwrap(
-        client.POST("/api/palettes/{palette_id}/merge-tree", {
-          params: { path: { palette_id: palette.id } },
-          body: { ids },
-        }),
-      ),
   });
   if (!tree.data) return null;
   const byId = new Map(palette.swatches.map((swatch) => [swatch.id, swatch]));

@@ -24,7 +24,7 @@ export function GroupPanel() {
             void make(close);
           }}
         >
-          <label className="mb-1 block text-[13px] text-quiet" htmlFor="group-name">
+          <label className="mb-1 block text-small text-quiet" htmlFor="group-name">
             Name of the group of {selected.length === 1 ? "this swatch" : `these ${selected.length} swatches`}
           </label>
           <div className="flex gap-2">
@@ -40,7 +40,7 @@ export function GroupPanel() {
               Group
             </Button>
           </div>
-          <p className="mt-2 text-[13px] text-quiet">They gather at the place of the first of them.</p>
+          <p className="mt-2 text-small text-quiet">They gather at the place of the first of them.</p>
         </form>
       )}
     </ActionPanel>
@@ -74,7 +74,7 @@ export function MergePanel() {
       {(close) => (
         <>
           <fieldset className="m-0 grid gap-1 border-0 p-0">
-            <legend className="mb-1 text-[13px] text-quiet">
+            <legend className="mb-1 text-small text-quiet">
               Merge {ids.current.length} into one, keeping
             </legend>
             {menus.merge_rules.map((choice) => (
@@ -91,13 +91,13 @@ export function MergePanel() {
                 />
                 <span>
                   <span className="block font-semibold">{choice.label}</span>
-                  <span className="block text-[13px] text-quiet">{choice.use}</span>
+                  <span className="block text-small text-quiet">{choice.use}</span>
                 </span>
               </label>
             ))}
           </fieldset>
           {problem && (
-            <p role="alert" className="mt-2 text-[13px] font-semibold">
+            <p role="alert" className="mt-2 text-small font-semibold">
               {problem}
             </p>
           )}
@@ -105,7 +105,7 @@ export function MergePanel() {
             {survivor && (
               <span className="size-7" style={{ background: survivor.hex }} title={survivor.hex} />
             )}
-            <span className="min-w-0 grow truncate text-[13px]">{survivor?.name}</span>
+            <span className="min-w-0 grow truncate text-small">{survivor?.name}</span>
             <Button
               primary
               disabled={!survivor}

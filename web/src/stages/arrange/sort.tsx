@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, type Operation, unwrap } from "../../api/client";
+import type { Operation } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
 import { Band } from "../../ui/chips";
-import { DraftBar, Figure } from "../../ui/draft-bar";
 import { type Choice, ChoiceWord, Sentence } from "../../ui/sentence";
-import { fetchDocument } from "./other-palette";
 
 const NONE: Choice = { id: "", label: "nothing else", use: "The keys before decide alone." };
 const WAYS: Choice[] = [
@@ -57,11 +57,7 @@ function EndWord({
 function StepWord({ value, onChange }: { value: number; onChange: (number: number) => void }) {
   const { palette } = useBench();
   const steps = useQuery({
-    queryKey: ["history", palette.id],
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/palettes/{palette_id}/history", { params: { path: { palette_id: palette.id } } }),
-      ),
+    ...ask.history(palette.id),
   });
   const choices = (steps.data ?? [])
     .filter((step) => !step.is_head)
@@ -114,10 +110,8 @@ export function SortView() {
   const [step, setStep] = useState(1);
   const ids = among === "selected" && selected.length > 1 && how !== "step" ? selected : null;
   const earlier = useQuery({
-    queryKey: ["document", palette.id, step],
+    ...ask.document(palette.id, step),
     enabled: how === "step",
-    staleTime: Infinity,
-    queryFn: () => fetchDocument(palette.id, step),
   });
   const before = earlier.data?.swatches as { id: string }[] | undefined;
   const order = before?.map((swatch) => swatch.id) ?? null;
@@ -206,11 +200,11 @@ export function SortView() {
       </DraftBar>
       <div className="grid min-h-0 grow grid-rows-2 gap-5 pb-2">
         <div className="flex min-h-0 flex-col">
-          <h3 className="mb-1.5 text-[13px] text-quiet">As it is</h3>
+          <h3 className="mb-1.5 text-small text-quiet">As it is</h3>
           <Band swatches={palette.swatches} label="The palette as it is" height="fill" />
         </div>
         <div className="flex min-h-0 flex-col">
-          <h3 className="mb-1.5 text-[13px] text-quiet">Sorted</h3>
+          <h3 className="mb-1.5 text-small text-quiet">Sorted</h3>
           <Band swatches={after} label="The palette sorted" height="fill" />
         </div>
       </div>

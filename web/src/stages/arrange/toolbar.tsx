@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { client, type Operation, unwrap } from "../../api/client";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
@@ -44,7 +45,7 @@ function SelectPanel() {
       if (found.ids.length === 0) say("No swatch is like that.");
       else take(found.ids, close);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const entry =
@@ -86,10 +87,10 @@ function SelectPanel() {
                   onClick={() => void byRule(rule.id, close)}
                 >
                   <span className="block font-semibold">{rule.label}</span>
-                  <span className="block text-[13px] text-quiet">{rule.use}</span>
+                  <span className="block text-small text-quiet">{rule.use}</span>
                 </button>
                 {rule.needs.includes("tolerance") && (
-                  <label className="flex items-center gap-2 px-1.5 pb-1 text-[13px] text-quiet">
+                  <label className="flex items-center gap-2 px-1.5 pb-1 text-small text-quiet">
                     within ΔE
                     <input
                       type="number"
@@ -155,7 +156,7 @@ function NamesPanel() {
     <ActionPanel label="Names …">
       {(close) => (
         <>
-          <p className="mb-2 text-[13px] text-quiet">Of {whose} swatches</p>
+          <p className="mb-2 text-small text-quiet">Of {whose} swatches</p>
           <Row onSubmit={() => void make({ kind: "name_series", ids, stem, start }, close)}>
             <input
               aria-label="Stem of the names"
@@ -198,7 +199,7 @@ function NamesPanel() {
             </Button>
           </Row>
           <Row onSubmit={() => void make({ kind: "suggest_names", ids }, close)}>
-            <span className="grow text-[13px] text-quiet">Plain words for lightness, chroma and hue</span>
+            <span className="grow text-small text-quiet">Plain words for lightness, chroma and hue</span>
             <Button type="submit">Suggest</Button>
           </Row>
         </>
@@ -222,7 +223,7 @@ function PlacesPanel() {
       {(close) => (
         <>
           <Row onSubmit={() => void make({ kind: "move_swatches", ids: selected, to }, close)}>
-            <span className="grow text-[13px]">
+            <span className="grow text-small">
               Move {count === 1 ? "the selected swatch" : `${count} swatches`} to
             </span>
             <input
@@ -238,7 +239,7 @@ function PlacesPanel() {
             </Button>
           </Row>
           <Row onSubmit={() => void make({ kind: "swap_swatches", ids: selected }, close)}>
-            <span className="grow text-[13px]">Two selected swatches change places</span>
+            <span className="grow text-small">Two selected swatches change places</span>
             <Button type="submit" disabled={count !== 2}>
               Swap
             </Button>
@@ -246,11 +247,11 @@ function PlacesPanel() {
           <Row
             onSubmit={() => void make({ kind: "reverse_swatches", ids: count > 1 ? selected : null }, close)}
           >
-            <span className="grow text-[13px]">Turn {count > 1 ? "the selected" : "all"} round</span>
+            <span className="grow text-small">Turn {count > 1 ? "the selected" : "all"} round</span>
             <Button type="submit">Reverse</Button>
           </Row>
           <Row onSubmit={() => void make({ kind: "set_slots", slots }, close)}>
-            <span className="grow text-[13px]">A fixed number of places, some may be empty</span>
+            <span className="grow text-small">A fixed number of places, some may be empty</span>
             <input
               type="number"
               aria-label="Number of places"
@@ -265,13 +266,13 @@ function PlacesPanel() {
           {palette.slots !== null && (
             <>
               <Row onSubmit={() => void make({ kind: "pin_swatches", ids: selected, pinned: true }, close)}>
-                <span className="grow text-[13px]">Keep the selected at their places</span>
+                <span className="grow text-small">Keep the selected at their places</span>
                 <Button type="submit" disabled={count === 0}>
                   Pin
                 </Button>
               </Row>
               <Row onSubmit={() => void make({ kind: "set_slots", slots: null }, close)}>
-                <span className="grow text-[13px]">Close up, without numbered places</span>
+                <span className="grow text-small">Close up, without numbered places</span>
                 <Button type="submit">Give up places</Button>
               </Row>
             </>
@@ -288,7 +289,7 @@ export function Toolbar({ children }: { children?: React.ReactNode }) {
   const { selected } = useScreen();
   const count = selected.length;
   return (
-    <div className="mb-1 flex min-h-8 items-center gap-0.5 text-[13px]">
+    <div className="mb-1 flex min-h-8 items-center gap-0.5 text-small">
       <span className="mr-1 whitespace-nowrap text-quiet">
         <strong className="font-semibold text-ink">{count}</strong> of {shown.length} selected
       </span>

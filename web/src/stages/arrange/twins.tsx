@@ -2,8 +2,8 @@ import { Lock } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
-import { DraftBar, Figure } from "../../ui/draft-bar";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { BeforeAndAfter } from "./before-after";
 import { MergeTree } from "./merge-tree";
@@ -69,11 +69,11 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
           )}
         </span>
       </div>
-      <span className="mt-1 block truncate text-[13px] font-semibold" title={survivor.name}>
+      <span className="mt-1 block truncate text-small font-semibold" title={survivor.name}>
         {survivor.name}
       </span>
       <span
-        className="block truncate text-[13px] text-quiet"
+        className="block truncate text-small text-quiet"
         title={gone.map((swatch) => swatch.name).join(", ")}
       >
         for {gone.length === 1 ? gone[0]?.name : `${gone.length} others`}

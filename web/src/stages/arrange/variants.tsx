@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import type { Variant } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { DraftBar } from "../../bench/draft-bar";
 import { Button, TextButton } from "../../ui/button";
-import { DraftBar } from "../../ui/draft-bar";
 import { NameField } from "../../ui/name-field";
 import { Sentence } from "../../ui/sentence";
 import { BeforeAndAfter } from "./before-after";
@@ -12,12 +12,12 @@ function Row({ variant, onLook, looked }: { variant: Variant; onLook: () => void
   const isShown = variant.id === palette.variant;
   return (
     <li className="border-t border-line py-2.5">
-      <div className="mb-1 flex items-center gap-2 text-[13px]">
+      <div className="mb-1 flex items-center gap-2 text-small">
         <NameField
           label={`Name of the variant ${variant.name}`}
           value={variant.name}
           onRename={(name) => void operate({ kind: "rename_variant", id: variant.id, name })}
-          className="field-sizing-content max-w-64 min-w-16 text-[15px] font-semibold"
+          className="field-sizing-content max-w-64 min-w-16 text-label font-semibold"
         />
         <span className="grow text-quiet">{isShown ? "shown" : looked ? "looked at" : ""}</span>
         {!isShown && (
@@ -77,7 +77,7 @@ export function VariantsView() {
       <div className={`grid min-h-0 grow gap-6 ${link ? "grid-cols-[minmax(0,4fr)_minmax(0,5fr)]" : ""}`}>
         <div className="min-h-0 overflow-y-auto pr-2">
           <form
-            className="flex flex-wrap items-center gap-2 pb-3 text-[13px]"
+            className="flex flex-wrap items-center gap-2 pb-3 text-small"
             onSubmit={(event) => {
               event.preventDefault();
               void add();

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Download, TriangleAlert } from "lucide-react";
 import { useEffect, useState } from "react";
-import { client, csrfToken, type Delivery, type FormatChoice, unwrap } from "../../api/client";
+import { type Delivery, type FileRequest, type FormatChoice, fetchFile } from "../../api/client";
+import { ask } from "../../api/queries";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -14,50 +16,20 @@ const FAMILIES: Record<string, string> = {
   chart: "Charts and maps",
 };
 
-interface Request {
-  ids: string[] | null;
-  options: Record<string, string>;
-  picture: string | null;
-}
-
-function useReport(format: FormatChoice, request: Request) {
+function useReport(format: FormatChoice, request: FileRequest) {
   const { palette } = useBench();
   return useQuery({
-    queryKey: ["report", palette.id, palette.revision, format.id, request],
+    ...ask.report(palette, format.id, request),
     placeholderData: (before: Delivery | undefined, query) =>
       query?.queryKey[3] === format.id ? before : undefined,
-    retry: false,
-    queryFn: () =>
-      unwrap(
-        client.POST("/api/palettes/{palette_id}/files/{format_id}/report", {
-          params: { path: { palette_id: palette.id, format_id: format.id } },
-          body: request,
-        }),
-      ),
   });
 }
 
-async function fetchFile(palette: string, format: string, request: Request) {
-  const response = await fetch(`/api/palettes/${palette}/files/${format}`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-    body: JSON.stringify(request),
-  });
-  if (!response.ok) {
-    const body = (await response.json().catch(() => null)) as { message?: string } | null;
-    throw new Error(body?.message ?? `The file could not be written (${response.status}).`);
-  }
-  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
-  return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
-}
-
-function PicturePreview({ format, request }: { format: FormatChoice; request: Request }) {
+function PicturePreview({ format, request }: { format: FormatChoice; request: FileRequest }) {
   const { palette } = useBench();
   const [address, setAddress] = useState<string | null>(null);
   const file = useQuery({
-    queryKey: ["file", palette.id, palette.revision, format.id, request],
-    retry: false,
-    queryFn: () => fetchFile(palette.id, format.id, request),
+    ...ask.file(palette, format.id, request),
   });
   useEffect(() => {
     if (!file.data) return;
@@ -79,23 +51,23 @@ function PicturePreview({ format, request }: { format: FormatChoice; request: Re
 }
 
 function KeepReport({ format, report }: { format: FormatChoice; report: Delivery | undefined }) {
-  if (!report) return <p className="text-[13px] text-quiet">Looking at what the file keeps …</p>;
+  if (!report) return <p className="text-small text-quiet">Looking at what the file keeps …</p>;
   if (report.problem)
     return (
-      <p role="alert" className="flex gap-2 text-[13px] font-semibold">
+      <p role="alert" className="flex gap-2 text-small font-semibold">
         <TriangleAlert size={16} aria-hidden="true" className="mt-px shrink-0" />
         {report.problem}
       </p>
     );
   if (report.losses.length === 0)
     return (
-      <p className="flex items-center gap-2 text-[13px]">
+      <p className="flex items-center gap-2 text-small">
         <Check size={16} aria-hidden="true" />A {format.ending} file keeps everything of these {report.count}{" "}
         swatches.
       </p>
     );
   return (
-    <ul className="m-0 grid list-none gap-1 p-0 text-[13px]">
+    <ul className="m-0 grid list-none gap-1 p-0 text-small">
       {report.losses.map((loss) => (
         <li key={loss.code} className="flex gap-2">
           <span aria-hidden="true" className="text-quiet">
@@ -119,7 +91,7 @@ export function DeliverStage() {
   const present = palette.swatches.filter((swatch) => selection.has(swatch.id));
   const ids =
     among === "selected" && present.length > 0 && !format.needs_picture ? present.map((s) => s.id) : null;
-  const request: Request = {
+  const request: FileRequest = {
     ids,
     options: options[format.id] ?? {},
     picture: format.needs_picture ? (link?.picture.id ?? null) : null,
@@ -138,7 +110,7 @@ export function DeliverStage() {
       setTimeout(() => URL.revokeObjectURL(place.href), 10_000);
       say(`${place.download} is on its way to your downloads.`);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const copy = async () => {
@@ -147,7 +119,7 @@ export function DeliverStage() {
       await navigator.clipboard.writeText(await blob.text());
       say(`The ${format.ending} text is on the clipboard.`);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   return (
@@ -211,7 +183,7 @@ export function DeliverStage() {
           {menus.formats.map((entry, place) => (
             <div key={entry.id}>
               {menus.formats.findIndex((other) => other.family === entry.family) === place && (
-                <h3 className={`pb-1 pl-2 text-[13px] text-quiet ${place > 0 ? "pt-3" : ""}`}>
+                <h3 className={`pb-1 pl-2 text-small text-quiet ${place > 0 ? "pt-3" : ""}`}>
                   {FAMILIES[entry.family] ?? entry.family}
                 </h3>
               )}
@@ -236,20 +208,20 @@ export function DeliverStage() {
           ))}
         </fieldset>
         <section aria-label="The file" className="flex min-h-0 min-w-0 flex-col">
-          <p className="mb-2 text-[13px] text-quiet">{format.use}</p>
+          <p className="mb-2 text-small text-quiet">{format.use}</p>
           <div className="mb-3 flex items-start gap-5 border-y border-line py-2.5">
             <div className="min-w-0 grow">
-              <h3 className="mb-1 text-[13px] font-semibold">
+              <h3 className="mb-1 text-small font-semibold">
                 {shown && !shown.problem && shown.losses.length > 0
                   ? "What this file drops or changes"
                   : "Keep report"}
               </h3>
               {blocked ? (
-                <p className="text-[13px] text-quiet">
+                <p className="text-small text-quiet">
                   There is no reduced picture on this bench. Bring a picture in to reduce it.
                 </p>
               ) : report.error ? (
-                <p role="alert" className="text-[13px] font-semibold">
+                <p role="alert" className="text-small font-semibold">
                   {report.error.message}
                 </p>
               ) : (
@@ -279,14 +251,14 @@ export function DeliverStage() {
                 // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling text must be reachable by keyboard
                 tabIndex={0}
                 aria-label={`Beginning of the ${format.ending} file`}
-                className="m-0 h-full overflow-auto bg-panel p-3 text-[13px] leading-relaxed"
+                className="m-0 h-full overflow-auto bg-panel p-3 text-small leading-relaxed"
               >
                 {shown.text}
               </pre>
             ) : shown && format.ending === ".png" && !shown.problem ? (
               <PicturePreview format={format} request={request} />
             ) : shown && !shown.problem ? (
-              <p className="text-[13px] text-quiet">
+              <p className="text-small text-quiet">
                 A binary file of {shown.bytes?.toLocaleString("en")} bytes with {shown.count}{" "}
                 {shown.count === 1 ? "swatch" : "swatches"}.
               </p>

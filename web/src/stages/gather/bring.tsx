@@ -1,8 +1,8 @@
 import { useBench } from "../../bench/context";
+import { fetchDocument, ShelfPalettes } from "../../bench/other-palette";
+import { ChooseFile } from "../../imports/drop";
 import { useWaitingFiles } from "../../imports/store";
-import { ChooseFile } from "../../shelf/drop";
 import { Sentence } from "../../ui/sentence";
-import { fetchDocument, ShelfPalettes } from "../arrange/other-palette";
 
 /** What another palette or any file holds: shown first, with a choice of what comes in and how. */
 export function BringView() {
@@ -18,14 +18,14 @@ export function BringView() {
       <Sentence label="What this view does">
         Bring colors in from a file, or from another palette of yours.
       </Sentence>
-      <div className="my-2 flex items-center gap-4 text-[13px]">
+      <div className="my-2 flex items-center gap-4 text-small">
         <ChooseFile kind="any" primary={false} label="Bring in files" target={palette.id} />
         <p className="text-quiet">
           Palettes, pictures, style sheets, drawings, workbooks, any text with colors. Or drop them anywhere,
           or paste: what they hold is shown before anything changes.
         </p>
       </div>
-      <h3 className="mt-3 mb-2 border-t border-line pt-3 text-[13px] text-quiet">On your shelf</h3>
+      <h3 className="mt-3 mb-2 border-t border-line pt-3 text-small text-quiet">On your shelf</h3>
       <ShelfPalettes wide onChoose={({ id, name }) => void take(id, name)} />
     </div>
   );

@@ -5,7 +5,7 @@ export function AddedChips({ swatches, label }: { swatches: Swatch[]; label: str
   return (
     <ul aria-label={label} className="m-0 flex list-none flex-wrap gap-x-3 gap-y-3 p-0">
       {swatches.slice(0, 96).map((swatch) => (
-        <li key={swatch.id} className="w-[92px] text-[13px]">
+        <li key={swatch.id} className="w-[92px] text-small">
           <span className="mb-1 block h-14" style={{ background: swatch.hex }} />
           <span className="block truncate font-semibold" title={swatch.name}>
             {swatch.name}

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { client, unwrap } from "../../api/client";
 import { useDescription } from "../../api/colors";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
-import { oklchCss } from "../../bench/css-color";
+import { DraftBar } from "../../bench/draft-bar";
 import { ColorPlane, Pin, placeOn, valueAt } from "../../bench/plane";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
-import { DraftBar } from "../../ui/draft-bar";
+import { oklchCss } from "../../ui/css-color";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { AddedChips } from "./chips";
 import { type Derivation, useDerivation } from "./use-derivation";
@@ -39,22 +39,14 @@ export function CompanionsView() {
   const isSwatch = own === null && current !== undefined;
   const angle = spread ?? entry?.spread ?? 0;
   const companions = useQuery({
-    queryKey: ["companions", text, scheme, angle, count],
+    ...ask.companions(
+      text,
+      scheme,
+      entry?.spread ? angle : null,
+      entry && entry.fewest !== entry.most ? count : null,
+    ),
     enabled: !drawn,
     placeholderData: (before) => before,
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/colors/companions", {
-          params: {
-            query: {
-              base: text,
-              scheme,
-              spread: entry?.spread ? angle : null,
-              count: entry && entry.fewest !== entry.most ? count : null,
-            },
-          },
-        }),
-      ),
   });
   const round = menus.planes.find((plane) => plane.is_round);
   // The disc reaches as far as sRGB does at this lightness, so that dark companions lie apart as well.
@@ -189,7 +181,7 @@ export function CompanionsView() {
                 />
               ))}
             </div>
-            <p className="mt-2 w-[300px] text-[13px] text-quiet">
+            <p className="mt-2 w-[300px] text-small text-quiet">
               Drag the ring, or any companion: they stay tied. What lies outside sRGB is hatched.
             </p>
           </div>

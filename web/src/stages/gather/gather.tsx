@@ -1,4 +1,5 @@
 import { useBench } from "../../bench/context";
+import { ViewTabs } from "../../ui/view-tabs";
 import { BringView } from "./bring";
 import { CompanionsView } from "./companions";
 import { LaddersView } from "./ladders";
@@ -23,26 +24,15 @@ export function GatherStage() {
   const { View } = GATHER_VIEWS.find((entry) => entry.id === view) ?? { View: TypingView };
   return (
     <div className="flex min-h-0 grow flex-col">
-      <div role="tablist" aria-label="Ways to gather" className="-mt-1.5 mb-2 flex items-center gap-4">
-        {GATHER_VIEWS.map(({ id, label }) => (
-          <button
-            key={id}
-            type="button"
-            role="tab"
-            aria-selected={view === id}
-            className={`min-h-7 border-b-2 text-[13px] whitespace-nowrap ${
-              view === id ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"
-            }`}
-            onClick={() => {
-              if (view === id) return;
-              discard();
-              setView(id);
-            }}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      <ViewTabs
+        label="Ways to gather"
+        views={GATHER_VIEWS}
+        view={view}
+        onChange={(next) => {
+          discard();
+          setView(next);
+        }}
+      />
       <View />
     </div>
   );

@@ -1,6 +1,6 @@
 import { useState } from "react";
+import { DraftBar } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
-import { DraftBar } from "../../ui/draft-bar";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { AddedChips } from "./chips";
 import { type Derivation, useDerivation } from "./use-derivation";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
@@ -34,11 +34,9 @@ export function MixView() {
   const texts = used.map((paint) => byId.get(paint.id)?.hex.slice(0, 7) ?? "");
   const parts = used.map((paint) => paint.parts);
   const mixed = useQuery({
-    queryKey: ["mix", texts, parts, steps],
+    ...ask.mixed(texts, parts, steps),
     enabled: used.length > 1,
-    retry: false,
     placeholderData: (before) => before,
-    queryFn: () => unwrap(client.POST("/api/colors/mix", { body: { texts, parts, steps } })),
   });
   const keep = async (model: string, only: number | null, ladder: boolean) => {
     const known = new Set(shown.map((swatch) => swatch.id));
@@ -93,7 +91,7 @@ export function MixView() {
         )}
         .
       </Sentence>
-      <div className="mb-3 flex min-h-8 items-center gap-3 text-[13px]">
+      <div className="mb-3 flex min-h-8 items-center gap-3 text-small">
         <Button disabled={selected.length === 0 || used.length >= MOST} onClick={addSelected}>
           Take the selected {selected.length === 1 ? "swatch" : `${selected.length} swatches`}
         </Button>
@@ -109,7 +107,7 @@ export function MixView() {
           {used.map((paint) => {
             const swatch = byId.get(paint.id);
             return (
-              <li key={paint.id} className="w-28 text-[13px]">
+              <li key={paint.id} className="w-28 text-small">
                 <span className="mb-1 block h-16" style={{ background: swatch?.hex }} />
                 <span className="block truncate font-semibold">{swatch?.name}</span>
                 <span className="flex items-center gap-1.5">
@@ -158,12 +156,12 @@ export function MixView() {
           !mixed.error &&
           mixed.data?.mixtures.map((mixture) => (
             <section key={mixture.model} aria-label={`Mixed as ${mixture.label}`} className="mb-5">
-              <h3 className="mb-1.5 text-[13px]">
+              <h3 className="mb-1.5 text-small">
                 <strong className="font-semibold">As {mixture.label}</strong>{" "}
                 <span className="text-quiet">{mixture.use}</span>
               </h3>
               <div className="flex items-stretch gap-4">
-                <div className="w-36 shrink-0 text-[13px]">
+                <div className="w-36 shrink-0 text-small">
                   <span className="mb-1 block h-16" style={{ background: mixture.hex }} />
                   <span className="block truncate font-semibold">{mixture.name}</span>
                   <span className="flex items-center justify-between text-quiet">

@@ -2,23 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { client, type Sample, unwrap } from "../../api/client";
 import { Newest } from "../../api/newest";
+import { ask } from "../../api/queries";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
-import { DropHint } from "../../shelf/drop";
+import { DropHint } from "../../imports/drop";
+import { PictureArea } from "../../picture/picture-area";
+import { useOriginal } from "../../picture/use-painted";
+import type { View } from "../../picture/view";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
-import { PictureArea } from "../reduce/picture-area";
-import { useOriginal } from "../reduce/use-painted";
-import type { View } from "../reduce/view";
+import { Loupe, type Point } from "./loupe";
+import { SampleFigures } from "./sample-figures";
 
-const LOUPE = { side: 148, pixels: 21 };
 const DRAG_PX = 6;
 const MOST_PICKED = 64;
-
-interface Point {
-  x: number;
-  y: number;
-}
 
 interface Picked {
   key: number;
@@ -37,34 +35,6 @@ function fetchSample(picture: string, at: Point, diameter: number, signal?: Abor
       signal: signal ?? null,
     }),
   );
-}
-
-/** The pixels around a point, enlarged, with the disc that is averaged. */
-function Loupe({ original, at, diameter }: { original: CanvasImageSource; at: Point; diameter: number }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const shown = Math.max(LOUPE.pixels, Math.ceil(diameter * 1.5) | 1);
-  useEffect(() => {
-    const pen = canvas.current?.getContext("2d");
-    if (!pen) return;
-    const scale = LOUPE.side / shown;
-    pen.clearRect(0, 0, LOUPE.side, LOUPE.side);
-    pen.imageSmoothingEnabled = false;
-    const left = Math.floor(at.x) - (shown - 1) / 2;
-    const top = Math.floor(at.y) - (shown - 1) / 2;
-    pen.drawImage(original, left, top, shown, shown, 0, 0, LOUPE.side, LOUPE.side);
-    const middle = LOUPE.side / 2;
-    for (const [color, width] of [
-      ["#000", 3],
-      ["#fff", 1.5],
-    ] as const) {
-      pen.beginPath();
-      pen.arc(middle, middle, Math.max((diameter / 2) * scale, 3), 0, Math.PI * 2);
-      pen.strokeStyle = color;
-      pen.lineWidth = width;
-      pen.stroke();
-    }
-  }, [original, at, diameter, shown]);
-  return <canvas ref={canvas} width={LOUPE.side} height={LOUPE.side} className="block bg-well" />;
 }
 
 function PickLayer({
@@ -195,31 +165,6 @@ function PickLayer({
   );
 }
 
-/** What lies under the disc, in words and colors. */
-function SampleFigures({ sample }: { sample: Sample | null }) {
-  if (!sample) return <p className="text-[13px] text-quiet">Move over the picture.</p>;
-  return (
-    <div className="text-[13px]">
-      <span className="mb-1 block h-12" style={{ background: sample.hex }} />
-      <span className="block truncate font-semibold">{sample.name}</span>
-      <span className="block text-quiet">
-        {sample.hex} · {sample.pixels === 1 ? "1 pixel" : `${sample.pixels.toLocaleString("en")} pixels`}
-      </span>
-      <span className="block text-quiet">{sample.pixels > 1 && `spread ΔE ${sample.spread.toFixed(1)}`}</span>
-      {sample.kinds.length > 0 && (
-        <div role="status" className="mt-1.5">
-          <span className="flex h-4">
-            {sample.kinds.map((kind) => (
-              <span key={kind.hex} style={{ background: kind.hex, flex: kind.share }} />
-            ))}
-          </span>
-          <span className="font-semibold">Two colors in one disc: a smaller one picks them apart.</span>
-        </div>
-      )}
-    </div>
-  );
-}
-
 /** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
 export function PickView() {
   const { link, operate, shown } = useBench();
@@ -233,8 +178,7 @@ export function PickView() {
   const [picked, setPicked] = useState<Picked[]>([]);
   const next = useRef(1);
   const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+    ...ask.shelf(),
   });
   const cards = shelf.data?.pictures ?? [];
   const picture = cards.find((card) => card.id === chosen) ?? link?.picture ?? cards[0] ?? null;
@@ -275,7 +219,7 @@ export function PickView() {
     try {
       await take([await fetchSample(picture.id, point, diameter)]);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const pickLine = async (from: Point, to: Point) => {
@@ -291,7 +235,7 @@ export function PickView() {
       );
       await take(found.samples);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
   };
   const screen = (window as unknown as { EyeDropper?: new () => Dropper }).EyeDropper;
@@ -372,7 +316,7 @@ export function PickView() {
         />
         .
       </Sentence>
-      <div className="mb-2 flex min-h-9 items-center gap-3 text-[13px]">
+      <div className="mb-2 flex min-h-9 items-center gap-3 text-small">
         <ul aria-label="Picked colors" className="m-0 flex min-w-0 grow list-none overflow-hidden p-0">
           {picked.length === 0 && (
             <li className="text-quiet">Click to pick; what you pick waits here until you add it.</li>

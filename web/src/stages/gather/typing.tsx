@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -27,11 +27,7 @@ export function TypingView() {
     return () => clearTimeout(timer);
   }, [text]);
   const parsed = useQuery({
-    queryKey: ["parse", settled],
-    enabled: settled !== "",
-    staleTime: Infinity,
-    retry: false,
-    queryFn: () => unwrap(client.GET("/api/colors/parse", { params: { query: { text: settled } } })),
+    ...ask.parsed(settled),
   });
   const colors = settled === "" ? [] : (parsed.data?.colors ?? []);
   const current = selected.at(-1);
@@ -58,7 +54,7 @@ export function TypingView() {
           "to the empty strip."
         )}
       </Sentence>
-      <label htmlFor="entry" className="mt-2 mb-1 block text-[13px] text-quiet">
+      <label htmlFor="entry" className="mt-2 mb-1 block text-small text-quiet">
         Type or paste colors in any notation
       </label>
       <div className="flex items-start gap-2">
@@ -71,7 +67,7 @@ export function TypingView() {
           placeholder="#e85421, oklch(0.84 0.15 85) tomato"
           aria-invalid={parsed.isError && settled !== ""}
           aria-describedby="entry-said"
-          className="min-h-20 grow resize-y rounded-sm border border-ink bg-raised px-3 py-2 text-[16px] placeholder:text-quiet"
+          className="min-h-20 grow resize-y rounded-sm border border-ink bg-raised px-3 py-2 text-lead placeholder:text-quiet"
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === "Enter" && !event.shiftKey) {
@@ -93,7 +89,7 @@ export function TypingView() {
           <ul className="m-0 flex list-none flex-wrap gap-3 p-0">
             {colors.slice(0, 48).map((color, place) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the same color may stand twice
-              <li key={place} className="w-24 text-[13px]">
+              <li key={place} className="w-24 text-small">
                 <span className="mb-1 block h-12" style={{ background: color.hex }} />
                 <span className="block truncate font-semibold">{color.name}</span>
                 <span className="text-quiet">{color.hex}</span>
@@ -102,7 +98,7 @@ export function TypingView() {
           </ul>
         )}
       </div>
-      <dl className="mt-4 grid grid-cols-[90px_1fr] gap-y-1.5 border-t border-line pt-4 text-[13px]">
+      <dl className="mt-4 grid grid-cols-[90px_1fr] gap-y-1.5 border-t border-line pt-4 text-small">
         {WAYS.map(([name, example]) => (
           <div key={name} className="contents">
             <dt className="text-quiet">{name}</dt>

@@ -69,14 +69,14 @@ export function LaneRow({ lane, drawn, chosen, onChoose }: Props) {
         aria-label={`${lane.label}: ${lane.use}; dips ${lane.dip.toFixed(2)}, rises ${lane.rise.toFixed(2)}`}
       />
       <span className="min-w-0 self-center">
-        <span className="flex items-center gap-2 text-[14px] font-semibold">
+        <span className="flex items-center gap-2 text-body font-semibold">
           <span
             aria-hidden="true"
             className={`size-2.5 shrink-0 rounded-full border border-ink ${chosen ? "bg-ink" : ""}`}
           />
           {lane.label}
         </span>
-        <span className="block pl-[18px] text-[13px] leading-tight text-quiet">{lane.use}</span>
+        <span className="block pl-[18px] text-small leading-tight text-quiet">{lane.use}</span>
       </span>
       <span
         className={`checkered flex overflow-hidden group-has-focus-visible:outline-2 group-has-focus-visible:outline-offset-4 group-has-focus-visible:outline-ink ${
@@ -94,7 +94,7 @@ export function LaneRow({ lane, drawn, chosen, onChoose }: Props) {
       </span>
       <span className="flex min-w-0 flex-col justify-between">
         <Curve lightness={lane.lightness} />
-        <span className="block text-[13px] leading-tight text-quiet">
+        <span className="block text-small leading-tight text-quiet">
           dips <strong className="font-semibold text-ink">{lane.dip.toFixed(2)}</strong>
           {lane.rise > lane.dip && lane.rise >= 0.005 ? ` · rises ${lane.rise.toFixed(2)}` : ""}
         </span>

@@ -1,6 +1,7 @@
 import { Fragment, useEffect, useMemo, useState } from "react";
 import { client, type Ramp, type RampRecipe, type RampStop, unwrap } from "../../api/client";
 import { Newest } from "../../api/newest";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -34,7 +35,7 @@ function useLanes(palette: string, revision: number, ramp: RampRecipe | null) {
           setLanes(answer);
           setProblem(null);
         },
-        problem: (error) => setProblem(error instanceof Error ? error.message : String(error)),
+        problem: (error) => setProblem(inWords(error)),
       }),
     [palette],
   );
@@ -129,7 +130,7 @@ export function RampStage() {
       await navigator.clipboard.writeText(answer.text);
       say("The CSS gradient is on the clipboard, with an sRGB stand-in before it.");
     } catch (error) {
-      say(`The gradient could not be copied: ${error instanceof Error ? error.message : error}`, {
+      say(`The gradient could not be copied: ${inWords(error)}`, {
         kind: "wrong",
       });
     }
@@ -216,7 +217,7 @@ export function RampStage() {
       ) : (
         fresh && (
           <>
-            <div className="mb-1 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
+            <div className="mb-1 flex min-h-8 items-center gap-x-5 text-small text-quiet">
               {chosen && (
                 <>
                   <span title="How far the lightness falls below the straight line between the ends">

@@ -45,7 +45,7 @@ export function StopBar({ stops, onMove }: Props) {
   };
   return (
     <div className="grid grid-cols-[150px_1fr_150px] items-center gap-x-4">
-      <span className="text-[13px] text-quiet">Stops</span>
+      <span className="text-small text-quiet">Stops</span>
       <div ref={track} className="relative h-7 touch-none" onPointerMove={move}>
         <div className="absolute inset-x-0 top-1/2 h-px bg-line" />
         {stops.map((stop, index) => (
@@ -78,7 +78,7 @@ export function StopBar({ stops, onMove }: Props) {
           </div>
         ))}
       </div>
-      <span className="text-[13px] text-quiet">Lightness</span>
+      <span className="text-small text-quiet">Lightness</span>
     </div>
   );
 }

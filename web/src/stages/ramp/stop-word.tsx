@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, type RampStop, unwrap } from "../../api/client";
+import type { RampStop } from "../../api/client";
+import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { Button, TextButton } from "../../ui/button";
 import { PanelWord } from "../../ui/sentence";
@@ -18,11 +19,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
   const { shown } = useBench();
   const [typed, setTyped] = useState("");
   const parsed = useQuery({
-    queryKey: ["parse", typed.trim()],
-    enabled: typed.trim() !== "",
-    staleTime: Infinity,
-    retry: false,
-    queryFn: () => unwrap(client.GET("/api/colors/parse", { params: { query: { text: typed.trim() } } })),
+    ...ask.parsed(typed.trim()),
   });
   const color = typed.trim() ? parsed.data?.colors[0] : undefined;
   const take = () => {
@@ -30,7 +27,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
   };
   return (
     <PanelWord label={label} text={text}>
-      <p className="mb-1.5 text-[13px] text-quiet">A swatch of the strip</p>
+      <p className="mb-1.5 text-small text-quiet">A swatch of the strip</p>
       <div className="mb-3 grid max-h-32 grid-cols-8 gap-1 overflow-y-auto p-0.5">
         {shown.slice(0, 512).map((swatch, place) => (
           <button
@@ -71,7 +68,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
         </Button>
       </form>
       {parsed.error && typed.trim() !== "" && (
-        <p role="alert" className="mt-2 text-[13px]">
+        <p role="alert" className="mt-2 text-small">
           {parsed.error.message}
         </p>
       )}

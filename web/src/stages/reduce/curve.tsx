@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, unwrap } from "../../api/client";
+import { ask } from "../../api/queries";
 
 const BOX = { width: 880, height: 124, left: 40, bottom: 26, top: 10 };
 
@@ -14,19 +14,12 @@ interface Props {
 /** The error of the picture against the number of colors; a click sets it. */
 export function Curve({ palette, picture, colors, most, onChoose }: Props) {
   const query = useQuery({
-    queryKey: ["curve", picture],
-    staleTime: Infinity,
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/palettes/{palette_id}/pictures/{picture_id}/curve", {
-          params: { path: { palette_id: palette, picture_id: picture } },
-        }),
-      ),
+    ...ask.curve(palette, picture),
   });
   if (query.error) return <p role="alert">{query.error.message}</p>;
   if (!query.data)
     return (
-      <p role="status" className="py-3 text-[13px] text-quiet">
+      <p role="status" className="py-3 text-small text-quiet">
         Measuring what each further color buys …
       </p>
     );
@@ -46,7 +39,7 @@ export function Curve({ palette, picture, colors, most, onChoose }: Props) {
   };
   return (
     <figure className="mb-2 border-y border-line py-2">
-      <figcaption className="mb-1 flex gap-5 text-[13px] text-quiet">
+      <figcaption className="mb-1 flex gap-5 text-small text-quiet">
         <span>
           <strong className="font-semibold text-ink">Mean ΔE</strong> (line) and 95th percentile (dashes)
           before dithering. Click to set the number.

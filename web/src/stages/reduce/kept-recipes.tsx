@@ -1,11 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Recipe, unwrap } from "../../api/client";
+import { ask, KEYS } from "../../api/queries";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
+import { proofLabel } from "../../picture/proofs";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ActionPanel } from "../../ui/sentence";
-import { proofLabel } from "./proofs";
 
 /** Recipes kept by name, for other pictures. */
 export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recipe: Recipe) => void }) {
@@ -13,14 +15,14 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const [name, setName] = useState("");
-  const kept = useQuery({ queryKey: ["recipes"], queryFn: () => unwrap(client.GET("/api/recipes")) });
+  const kept = useQuery(ask.recipes());
   const change = async (work: Promise<unknown>) => {
     try {
       await work;
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
     }
-    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    await queries.invalidateQueries({ queryKey: KEYS.recipes });
   };
   return (
     <ActionPanel label="Recipes" className="-mx-1.5 font-normal text-quiet hover:text-ink">
@@ -48,7 +50,7 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
             </Button>
           </form>
           {kept.data?.length === 0 && (
-            <p className="text-[13px] text-quiet">
+            <p className="text-small text-quiet">
               No recipe is kept yet. A kept one can be used on any picture.
             </p>
           )}
@@ -64,7 +66,7 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
                   }}
                 >
                   <span className="block truncate font-semibold">{entry.name}</span>
-                  <span className="block truncate text-[13px] text-quiet">
+                  <span className="block truncate text-small text-quiet">
                     {proofLabel(entry.recipe as Recipe, menus)}
                   </span>
                 </button>

@@ -1,15 +1,17 @@
 import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { client, fetchPreview, type Preview, type Recipe, unwrap } from "../../api/client";
+import { client, type Preview, type Recipe, unwrap } from "../../api/client";
+import { ask, KEYS } from "../../api/queries";
+import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
+import { lookupTable, paint } from "../../picture/lookup";
+import { draw } from "../../picture/picture-area";
+import { combinations, MOST_PROOFS, proofLabel, sameRecipe } from "../../picture/proofs";
+import { fitView, type View, zoomAt } from "../../picture/view";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
-import { lookupTable, paint } from "./lookup";
-import { draw } from "./picture-area";
-import { combinations, MOST_PROOFS, proofLabel, sameRecipe } from "./proofs";
 import { kilobytes } from "./size";
-import { fitView, type View, zoomAt } from "./view";
 
 const COUNTS = [4, 8, 12, 16, 24, 32, 64, 128];
 const FIRST = { counts: [8, 16, 32], choosers: [] as string[], dithers: ["none", "floyd-steinberg"] };
@@ -106,11 +108,11 @@ function Tile(props: TileProps) {
           }}
         />
         {problem ? (
-          <p role="alert" className="absolute inset-x-3 top-3 text-[13px]">
+          <p role="alert" className="absolute inset-x-3 top-3 text-small">
             {problem}
           </p>
         ) : (
-          !preview && <p className="absolute inset-x-3 top-3 text-[13px] text-quiet">Reducing …</p>
+          !preview && <p className="absolute inset-x-3 top-3 text-small text-quiet">Reducing …</p>
         )}
         <button
           type="button"
@@ -123,10 +125,10 @@ function Tile(props: TileProps) {
         </button>
       </div>
       <div className="pt-1">
-        <span className="block truncate text-[13px] leading-tight font-semibold" title={label}>
+        <span className="block truncate text-small leading-tight font-semibold" title={label}>
           {label}
         </span>
-        <span className="flex items-center text-[13px] leading-tight text-quiet">
+        <span className="flex items-center text-small leading-tight text-quiet">
           <span className="min-w-0 grow truncate">
             {figures
               ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)} · ${bytes == null ? "…" : kilobytes(bytes)}`
@@ -187,11 +189,9 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
   const { palette, menus } = useBench();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
-  const key = ["proofs", picture];
+  const key = KEYS.proofs(picture);
   const saved = useQuery({
-    queryKey: key,
-    queryFn: () =>
-      unwrap(client.GET("/api/pictures/{picture_id}/proofs", { params: { path: { picture_id: picture } } })),
+    ...ask.proofs(picture),
   });
   const [picks, setPicks] = useState(FIRST);
   const [view, setView] = useState<View | null>(null);
@@ -209,33 +209,19 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
         }),
       );
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), { kind: "wrong" });
+      say(inWords(error), { kind: "wrong" });
       await queries.invalidateQueries({ queryKey: key });
     }
   };
   const proofs = useQueries({
     queries: recipes.map((recipe) => ({
-      queryKey: ["proof", palette.id, palette.revision, picture, recipe],
-      staleTime: Infinity,
-      gcTime: 60_000,
-      retry: false,
-      queryFn: ({ signal }: { signal: AbortSignal }) =>
-        fetchPreview(palette.id, { kind: "reduce", picture, recipe }, signal) as Promise<Reduced>,
+      ...ask.proof(palette, picture, recipe),
     })),
   });
   const sizes = useQueries({
     queries: recipes.map((recipe, place) => ({
-      queryKey: ["size", palette.id, picture, palette.revision, recipe],
+      ...ask.proposedSize(palette, picture, recipe),
       enabled: proofs[place]?.data !== undefined,
-      staleTime: Infinity,
-      retry: false,
-      queryFn: () =>
-        unwrap(
-          client.POST("/api/palettes/{palette_id}/previews/size", {
-            params: { path: { palette_id: palette.id } },
-            body: { picture, recipe },
-          }),
-        ),
     })),
   });
   const turn = (name: keyof typeof FIRST, id: string | number) =>
@@ -254,7 +240,7 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
   return (
     <div className="flex min-h-0 grow flex-col">
       {isBuilding ? (
-        <div className="mb-2 flex items-end gap-4 border-y border-line py-2 text-[13px]">
+        <div className="mb-2 flex items-end gap-4 border-y border-line py-2 text-small">
           <div className="grid grow gap-1">
             <Chips
               name="Counts"
@@ -286,7 +272,7 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
           </Button>
         </div>
       ) : (
-        <div className="mb-1 flex min-h-8 items-center gap-3 text-[13px] text-quiet">
+        <div className="mb-1 flex min-h-8 items-center gap-3 text-small text-quiet">
           <span>
             <strong className="font-semibold text-ink">{recipes.length}</strong> proofs, zoomed in step
           </span>

@@ -1,20 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, type Job, type Recipe, unwrap } from "../../api/client";
-import { isOpen, useJobActions, useJobs } from "../../api/jobs";
+import type { Job, Recipe } from "../../api/client";
+import { isOpen, useJobs } from "../../api/jobs";
+import { ask } from "../../api/queries";
 import { type BenchState, useBench } from "../../bench/context";
-import { DropHint } from "../../shelf/drop";
+import { Figure } from "../../bench/draft-bar";
+import { PictureChoice, ShelfPictures } from "../../bench/picture-choice";
+import { DropHint } from "../../imports/drop";
+import { type CompareMode, PictureArea } from "../../picture/picture-area";
+import { PixelReadout } from "../../picture/pixel-readout";
+import { useErrorMap, useOriginal, usePainted, useTileMap } from "../../picture/use-painted";
+import { useJobActions } from "../../shell/jobs";
 import { Button, TextButton } from "../../ui/button";
-import { Figure } from "../../ui/draft-bar";
 import { Curve } from "./curve";
 import { KeptRecipes } from "./kept-recipes";
-import { type CompareMode, PictureArea } from "./picture-area";
-import { PictureChoice, ShelfPictures } from "./picture-choice";
-import { PixelReadout } from "./pixel-readout";
 import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
 import { kilobytes } from "./size";
-import { useErrorMap, useOriginal, usePainted, useTileMap } from "./use-painted";
 import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
 const SETTLE_MS = 350;
@@ -28,30 +30,14 @@ function useFileSize(bench: BenchState) {
     const timer = setTimeout(() => setSettled(recipe), recipe ? SETTLE_MS : 0);
     return () => clearTimeout(timer);
   }, [recipe]);
-  const path = { palette_id: palette.id };
   const kept = useQuery({
-    queryKey: ["figures", palette.id, picture, palette.revision],
+    ...ask.figures(palette, picture),
     enabled: !recipe && picture !== "",
-    staleTime: Infinity,
     placeholderData: (before) => before,
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/palettes/{palette_id}/pictures/{picture_id}/figures", {
-          params: { path: { ...path, picture_id: picture } },
-        }),
-      ),
   });
   const proposed = useQuery({
-    queryKey: ["size", palette.id, picture, palette.revision, settled],
+    ...ask.proposedSize(palette, picture, settled),
     enabled: settled !== null && settled === recipe && preview !== null && !busy,
-    staleTime: Infinity,
-    queryFn: () =>
-      unwrap(
-        client.POST("/api/palettes/{palette_id}/previews/size", {
-          params: { path },
-          body: { picture, recipe: settled as Recipe },
-        }),
-      ),
   });
   return {
     bytes: recipe ? (settled === recipe ? (proposed.data?.bytes ?? null) : null) : (kept.data?.bytes ?? null),
@@ -93,7 +79,7 @@ function Figures() {
   const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
   const scaled = proposed && !proposed.is_full;
   return (
-    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
+    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
       <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
         <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}
         colors in the picture
@@ -183,7 +169,7 @@ function Looks({
       type="button"
       aria-pressed={pressed}
       title={title}
-      className={`min-h-7 border-b-2 text-[13px] ${pressed ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+      className={`min-h-7 border-b-2 text-small ${pressed ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
       onClick={onClick}
     >
       {label}
@@ -283,7 +269,7 @@ export function ReduceStage() {
             text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. It opens on a bench of its own, reduced and ready."
           />
           <section className="max-h-80 overflow-y-auto">
-            <h2 className="mb-2 text-[15px] font-semibold">
+            <h2 className="mb-2 text-label font-semibold">
               {shown.length > 0 ? "Or paint one with the strip as it is" : "Or reduce one of the shelf"}
             </h2>
             <ShelfPictures />
@@ -398,11 +384,11 @@ export function ReduceStage() {
           )}
         </PictureArea>
         {error && (
-          <p role="alert" className="mt-2 text-[13px]">
+          <p role="alert" className="mt-2 text-small">
             {error.message}
           </p>
         )}
-        {notes.length > 0 && <p className="mt-2 text-[13px] text-quiet">{notes.join(" ")}</p>}
+        {notes.length > 0 && <p className="mt-2 text-small text-quiet">{notes.join(" ")}</p>}
       </div>
     </>
   );

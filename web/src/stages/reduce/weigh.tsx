@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef, useState } from "react";
+import type { View } from "../../picture/view";
 import { TextButton } from "../../ui/button";
 import { type Mark, markFromDrag, type Shape, WEIGHTS, weightLabel } from "./marks";
-import type { View } from "./view";
 
 export interface WeighState {
   shape: Shape;
@@ -55,7 +55,7 @@ export function WeighBar({ state, marks, onState, onMarks, onDone }: BarProps) {
   return (
     <section
       aria-label="Weigh parts of the picture"
-      className="mb-2 flex min-h-9 items-center gap-3 text-[13px]"
+      className="mb-2 flex min-h-9 items-center gap-3 text-small"
     >
       <span className="text-quiet">Drag over a part with a</span>
       <Choice

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { Swatch } from "../../api/client";
-import { useCompare } from "../../bench/header";
+import type { Swatch } from "../api/client";
+import { useCompare } from "../api/colors";
 
 const SETTLE_MS = 60;
 let probe: OffscreenCanvasRenderingContext2D | null = null;
@@ -37,7 +37,7 @@ export function PixelReadout({ pixel, original, swatchAt }: Props) {
   return (
     <div
       aria-hidden="true"
-      className="pointer-events-none absolute bottom-3 left-3 z-10 flex items-center gap-2 rounded-md border border-line bg-panel px-2 py-1 text-[12px]"
+      className="pointer-events-none absolute bottom-3 left-3 z-10 flex items-center gap-2 rounded-md border border-line bg-panel px-2 py-1 text-caption"
     >
       <span className="text-quiet">
         {settled.x}, {settled.y}

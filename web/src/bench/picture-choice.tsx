@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { client, type Recipe, unwrap } from "../../api/client";
-import { useBench } from "../../bench/context";
-import { TextButton } from "../../ui/button";
-import { PANEL } from "../../ui/sentence";
+import type { Recipe } from "../api/client";
+import { ask } from "../api/queries";
+import { TextButton } from "../ui/button";
+import { PANEL } from "../ui/sentence";
+import { useBench } from "./context";
 
 /** Pictures of the shelf that the palette does not paint yet, and how to let it paint one. */
 function usePainting() {
   const { palette, link, settle, change, showPicture } = useBench();
   const [painting, setPainting] = useState<string | null>(null);
   const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+    ...ask.shelf(),
   });
   const linked = new Set(palette.links.map((entry) => entry.picture.id));
   const others = (shelf.data?.pictures ?? []).filter((card) => !linked.has(card.id));
@@ -47,7 +47,7 @@ function Thumbnail({ picture, note }: { picture: Facts; note?: string }) {
       />
       <span className="min-w-0">
         <span className="block truncate font-semibold">{picture.name}</span>
-        <span className="block text-[13px] text-quiet">
+        <span className="block text-small text-quiet">
           {note ?? `${picture.width.toLocaleString("en")} × ${picture.height.toLocaleString("en")}`}
         </span>
       </span>
@@ -73,7 +73,7 @@ export function ShelfPictures({ onDone }: { onDone?: () => void }) {
         </li>
       ))}
       {others.length === 0 && (
-        <li className="text-[13px] text-quiet">No other picture is on the shelf. Drop one there first.</li>
+        <li className="text-small text-quiet">No other picture is on the shelf. Drop one there first.</li>
       )}
     </ul>
   );
@@ -95,13 +95,13 @@ export function PictureChoice() {
         <button
           type="button"
           aria-label={`Picture: ${link.picture.name}${several ? ` ${place} of ${palette.links.length}` : ""}`}
-          className="flex min-h-7 max-w-64 items-center gap-1.5 rounded-md border border-line bg-panel px-2.5 text-[13px] hover:bg-raised"
+          className="flex min-h-7 max-w-64 items-center gap-1.5 rounded-md border border-line bg-panel px-2.5 text-small hover:bg-raised"
         >
           <span className="truncate">{link.picture.name}</span>
           {several && (
             <span className="whitespace-nowrap text-quiet">{` ${place} of ${palette.links.length}`}</span>
           )}
-          <span aria-hidden="true" className="text-[10px]">
+          <span aria-hidden="true" className="text-tiny">
             ▾
           </span>
         </button>
@@ -114,7 +114,7 @@ export function PictureChoice() {
           collisionPadding={10}
           aria-label="Pictures"
         >
-          <p className="mb-1 text-[13px] text-quiet">Painted with this palette</p>
+          <p className="mb-1 text-small text-quiet">Painted with this palette</p>
           <ul aria-label="Linked pictures" className="m-0 grid list-none gap-1 p-0">
             {palette.links.map((entry) => (
               <li key={entry.picture.id} className="flex items-center gap-1">
@@ -138,7 +138,7 @@ export function PictureChoice() {
               </li>
             ))}
           </ul>
-          <p className="mt-3 mb-1 border-t border-line pt-2 text-[13px] text-quiet">
+          <p className="mt-3 mb-1 border-t border-line pt-2 text-small text-quiet">
             Paint another with the strip as it is
           </p>
           <ShelfPictures onDone={() => setOpen(false)} />

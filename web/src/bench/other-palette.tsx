@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, unwrap } from "../../api/client";
-import { useBench } from "../../bench/context";
-import { HexBand } from "../../ui/chips";
-import { PanelWord } from "../../ui/sentence";
+import { client, unwrap } from "../api/client";
+import { ask } from "../api/queries";
+import { HexBand } from "../ui/chips";
+import { PanelWord } from "../ui/sentence";
+import { useBench } from "./context";
 
 /** A palette of the shelf, in its lossless form. */
 export interface Other {
@@ -33,13 +34,12 @@ export function ShelfPalettes({
 }) {
   const { palette } = useBench();
   const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => unwrap(client.GET("/api/shelf", { params: { query: { trash: false } } })),
+    ...ask.shelf(),
   });
   if (!shelf.data) return null;
   const cards = shelf.data.palettes.filter((card) => card.count > 0 && card.id !== palette.id);
   if (cards.length === 0)
-    return <p className="text-[13px] text-quiet">There is no other palette on the shelf yet.</p>;
+    return <p className="text-small text-quiet">There is no other palette on the shelf yet.</p>;
   return (
     <ul
       aria-label="Palettes of the shelf"
@@ -60,7 +60,7 @@ export function ShelfPalettes({
               <HexBand hexes={card.hexes} />
             </span>
             <span
-              className={`block truncate text-[13px] ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
+              className={`block truncate text-small ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
             >
               {card.name}{" "}
               <span className="font-normal text-quiet">

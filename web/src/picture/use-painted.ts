@@ -1,17 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import {
-  fetchErrorMap,
-  fetchIndices,
-  type Link,
-  type Palette,
-  type Preview,
-  type Proposal,
-  type Recipe,
-  type Swatch,
-} from "../../api/client";
-import { cssBytes } from "../../bench/css-color";
-import { useScreen } from "../../shell/store";
+import type { Link, Palette, Preview, Proposal, Recipe, Swatch } from "../api/client";
+import { ask } from "../api/queries";
+import { useScreen } from "../shell/store";
+import { cssBytes } from "../ui/css-color";
 import { lookupTable, paint } from "./lookup";
 
 const AROUND = { light: 208, mid: 119, dark: 46 } as const;
@@ -19,15 +11,7 @@ const AROUND = { light: 208, mid: 119, dark: 46 } as const;
 /** The original of a linked picture, decoded by the browser; `inGray` by its lightness alone. */
 export function useOriginal(picture: string | undefined, inGray = false) {
   const query = useQuery({
-    queryKey: ["original", picture, inGray],
-    enabled: picture !== undefined,
-    staleTime: Infinity,
-    queryFn: async () => {
-      const image = new Image();
-      image.src = `/api/pictures/${picture}/${inGray ? "gray" : "image"}`;
-      await image.decode();
-      return image;
-    },
+    ...ask.original(picture, inGray),
   });
   return query.data ?? null;
 }
@@ -41,11 +25,7 @@ export function usePainted(
   inGray = false,
 ) {
   const kept = useQuery({
-    queryKey: ["indices", link?.maps[0]],
-    enabled: link !== undefined,
-    staleTime: Infinity,
-    gcTime: 60_000,
-    queryFn: () => fetchIndices(palette, link?.maps[0] ?? ""),
+    ...ask.indices(palette, link?.maps[0]),
   });
   const hovered = useScreen((screen) => screen.hovered);
   const dragging = useScreen((screen) => screen.dragging);
@@ -96,10 +76,9 @@ export function useErrorMap(
   wanted: boolean,
 ) {
   const query = useQuery({
-    queryKey: ["errors", palette.id, palette.revision, link?.picture.id, recipe],
+    ...ask.errorMap(palette, link?.picture.id, recipe),
     enabled: wanted && link !== undefined,
     placeholderData: (before) => before,
-    queryFn: async () => createImageBitmap(await fetchErrorMap(palette.id, link?.picture.id ?? "", recipe)),
   });
   return wanted ? (query.data ?? null) : null;
 }

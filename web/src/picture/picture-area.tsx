@@ -196,7 +196,7 @@ export function PictureArea({
           {sides.map((side, place) => (
             <span
               key={side}
-              className={`pointer-events-none absolute bottom-4 -translate-x-1/2 rounded-full bg-black px-3 py-1 text-[12px] leading-none font-semibold text-white ${place === 0 ? "left-1/4" : "left-3/4"}`}
+              className={`pointer-events-none absolute bottom-4 -translate-x-1/2 rounded-full bg-black px-3 py-1 text-caption leading-none font-semibold text-white ${place === 0 ? "left-1/4" : "left-3/4"}`}
             >
               {flicker ? sides[0] : side}
             </span>
@@ -218,7 +218,7 @@ export function PictureArea({
         >
           <span className="absolute inset-y-0 left-1/2 w-[2px] -translate-x-1/2 bg-black shadow-[0_0_0_1.5px_#fff]" />
           <span
-            className={`absolute bottom-4 rounded-full bg-black px-3 py-1 text-[12px] leading-none font-semibold whitespace-nowrap text-white ${
+            className={`absolute bottom-4 rounded-full bg-black px-3 py-1 text-caption leading-none font-semibold whitespace-nowrap text-white ${
               divider < 0.15 ? "left-0" : divider > 0.85 ? "right-0" : "left-1/2 -translate-x-1/2"
             }`}
           >
@@ -231,7 +231,7 @@ export function PictureArea({
           {corner}
         </div>
       )}
-      <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-[13px]">
+      <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-small">
         <ZoomButton label="Zoom out" onClick={() => view && zoomTo(view.zoom / 1.5)}>
           −
         </ZoomButton>

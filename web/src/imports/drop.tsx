@@ -1,9 +1,10 @@
 import { FileDown } from "lucide-react";
 import { type DragEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import { isOpen, useJobActions, useJobs } from "../api/jobs";
+import { isOpen, useJobs } from "../api/jobs";
 import { useMenus } from "../api/palette";
-import { isPicture, textAsFile, useWaitingFiles } from "../imports/store";
+import { useJobActions } from "../shell/jobs";
 import { Button } from "../ui/button";
+import { isPicture, textAsFile, useWaitingFiles } from "./store";
 import { useBringIn, useProgress } from "./use-bring-in";
 
 function hasFiles(event: DragEvent) {

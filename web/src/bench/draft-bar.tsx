@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { useBench } from "../bench/context";
-import { Button } from "./button";
+import { Button } from "../ui/button";
+import { useBench } from "./context";
 
 /** The line under a sentence: measured figures, and what to do with the draft. */
 export function DraftBar({
@@ -15,7 +15,7 @@ export function DraftBar({
 }) {
   const { draft, discard, keep, busy } = useBench();
   return (
-    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-[13px] text-quiet">
+    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
       {children}
       <span className="grow" />
       {draft && (

@@ -1,8 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
-import { client, Problem, unwrap, uploadPicture } from "../api/client";
-import { ended, isJob } from "../api/jobs";
-import { paletteKey } from "../api/palette";
+import { client, unwrap, uploadPicture } from "../api/client";
+import { isJob } from "../api/jobs";
+import { KEYS } from "../api/queries";
+import { inWords } from "../api/words";
+import { ended } from "../shell/jobs";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 
@@ -25,7 +27,7 @@ export function useBegin() {
   return async (picture: string): Promise<string | null> => {
     const answer = await unwrap(client.POST("/api/palettes", { body: { picture } }));
     if (isJob(answer)) return ended(queries, answer.id);
-    queries.setQueryData(paletteKey(answer.id), answer);
+    queries.setQueryData(KEYS.palette(answer.id), answer);
     return answer.id;
   };
 }
@@ -47,11 +49,11 @@ export function useBringIn() {
         set({ name: file.name, share: 1, step: "reducing" });
         opened = (await begin(picture.id)) ?? opened;
       } catch (error) {
-        say(error instanceof Problem ? error.message : String(error), { kind: "wrong" });
+        say(inWords(error), { kind: "wrong" });
       }
     }
     set(null);
-    await queries.invalidateQueries({ queryKey: ["shelf"] });
+    await queries.invalidateQueries({ queryKey: KEYS.shelf });
     if (opened) go(`/palettes/${opened}`);
   };
 }

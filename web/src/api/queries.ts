@@ -1,0 +1,268 @@
+/** Every question to the server that is remembered: its key and its call, in one place. */
+
+import { queryOptions } from "@tanstack/react-query";
+import {
+  client,
+  type Draft,
+  type FileRequest,
+  fetchErrorMap,
+  fetchFile,
+  fetchIndices,
+  fetchPreview,
+  lookInto,
+  type Operation,
+  type Palette,
+  type Preview,
+  type Recipe,
+  type StepProposal,
+  unwrap,
+} from "./client";
+
+/** What changes when a palette changes. */
+type Stand = Pick<Palette, "id" | "revision">;
+
+const forever = { staleTime: Number.POSITIVE_INFINITY } as const;
+
+export const KEYS = {
+  palette: (id: string) => ["palette", id] as const,
+  history: (id: string) => ["history", id] as const,
+  shelf: ["shelf"] as const,
+  recipes: ["recipes"] as const,
+  jobs: ["jobs"] as const,
+  proofs: (picture: string) => ["proofs", picture] as const,
+};
+
+export const ask = {
+  session: () =>
+    queryOptions({ queryKey: ["session"], queryFn: () => unwrap(client.GET("/api/session")), ...forever }),
+
+  menus: () =>
+    queryOptions({ queryKey: ["menus"], queryFn: () => unwrap(client.GET("/api/menus")), ...forever }),
+
+  shelf: (trash = false, near: string | null = null) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, trash, near],
+      queryFn: () =>
+        unwrap(client.GET("/api/shelf", { params: { query: near === null ? { trash } : { trash, near } } })),
+      retry: near === null ? 1 : false,
+    }),
+
+  recipes: () => queryOptions({ queryKey: KEYS.recipes, queryFn: () => unwrap(client.GET("/api/recipes")) }),
+
+  jobs: () => queryOptions({ queryKey: KEYS.jobs, queryFn: () => unwrap(client.GET("/api/jobs")) }),
+
+  palette: (id: string) =>
+    queryOptions({
+      queryKey: KEYS.palette(id),
+      // Comparing twenty thousand swatches with those of before would take longer than drawing them.
+      structuralSharing: false,
+      queryFn: () =>
+        unwrap(client.GET("/api/palettes/{palette_id}", { params: { path: { palette_id: id } } })),
+    }),
+
+  history: (id: string) =>
+    queryOptions({
+      queryKey: KEYS.history(id),
+      queryFn: () =>
+        unwrap(client.GET("/api/palettes/{palette_id}/history", { params: { path: { palette_id: id } } })),
+    }),
+
+  /** The lossless document of a palette, as it is or as it was at a step. */
+  document: (id: string, step?: number) =>
+    queryOptions({
+      queryKey: ["document", id, step],
+      ...(step === undefined ? {} : forever),
+      queryFn: async () => {
+        const query = step === undefined ? {} : { step };
+        const params = { path: { palette_id: id }, query };
+        return (await unwrap(client.GET("/api/palettes/{palette_id}/document", { params }))).document;
+      },
+    }),
+
+  parsed: (text: string) =>
+    queryOptions({
+      queryKey: ["parse", text],
+      enabled: text !== "",
+      retry: false,
+      queryFn: () => unwrap(client.GET("/api/colors/parse", { params: { query: { text } } })),
+      ...forever,
+    }),
+
+  compared: (first: string, second: string) =>
+    queryOptions({
+      queryKey: ["compare", first, second],
+      queryFn: () => unwrap(client.GET("/api/colors/compare", { params: { query: { first, second } } })),
+      ...forever,
+    }),
+
+  companions: (base: string, scheme: string, spread: number | null, count: number | null) =>
+    queryOptions({
+      queryKey: ["companions", base, scheme, spread, count],
+      queryFn: () =>
+        unwrap(client.GET("/api/colors/companions", { params: { query: { base, scheme, spread, count } } })),
+    }),
+
+  mixed: (texts: string[], parts: number[], steps: number) =>
+    queryOptions({
+      queryKey: ["mix", texts, parts, steps],
+      retry: false,
+      queryFn: () => unwrap(client.POST("/api/colors/mix", { body: { texts, parts, steps } })),
+    }),
+
+  matches: (palette: Stand, other: { id: string; document: Record<string, unknown> } | null) =>
+    queryOptions({
+      queryKey: ["match", palette.id, palette.revision, other?.id],
+      enabled: other !== null,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/match", {
+            params: { path: { palette_id: palette.id } },
+            body: { document: other?.document ?? {} },
+          }),
+        ),
+    }),
+
+  mergeTree: (palette: Stand, ids: string[] | null) =>
+    queryOptions({
+      queryKey: ["merge-tree", palette.id, palette.revision, ids],
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/merge-tree", {
+            params: { path: { palette_id: palette.id } },
+            body: { ids },
+          }),
+        ),
+    }),
+
+  /** What an operation would give, asked outside of the bench's own preview. */
+  proposed: (palette: Stand | null, operation: Operation | null, key: readonly unknown[]) =>
+    queryOptions({
+      queryKey: ["proposed", palette?.id, palette?.revision, ...key],
+      enabled: palette !== null && operation !== null,
+      retry: false,
+      queryFn: async () =>
+        (await unwrap(
+          client.POST("/api/palettes/{palette_id}/operations/preview", {
+            params: { path: { palette_id: palette?.id ?? "" } },
+            body: { operation: operation as Operation },
+          }),
+        )) as StepProposal,
+    }),
+
+  proof: (palette: Stand, picture: string, recipe: Recipe) =>
+    queryOptions({
+      queryKey: ["proof", palette.id, palette.revision, picture, recipe],
+      gcTime: 60_000,
+      retry: false,
+      queryFn: ({ signal }) =>
+        fetchPreview(palette.id, { kind: "reduce", picture, recipe } satisfies Draft, signal) as Promise<
+          Extract<Preview, { kind: "reduce" }>
+        >,
+      ...forever,
+    }),
+
+  proofs: (picture: string) =>
+    queryOptions({
+      queryKey: KEYS.proofs(picture),
+      queryFn: () =>
+        unwrap(
+          client.GET("/api/pictures/{picture_id}/proofs", { params: { path: { picture_id: picture } } }),
+        ),
+    }),
+
+  proposedSize: (palette: Stand, picture: string, recipe: Recipe | null) =>
+    queryOptions({
+      queryKey: ["size", palette.id, picture, palette.revision, recipe],
+      retry: false,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/previews/size", {
+            params: { path: { palette_id: palette.id } },
+            body: { picture, recipe: recipe as Recipe },
+          }),
+        ),
+      ...forever,
+    }),
+
+  figures: (palette: Stand, picture: string) =>
+    queryOptions({
+      queryKey: ["figures", palette.id, picture, palette.revision],
+      queryFn: () =>
+        unwrap(
+          client.GET("/api/palettes/{palette_id}/pictures/{picture_id}/figures", {
+            params: { path: { palette_id: palette.id, picture_id: picture } },
+          }),
+        ),
+      ...forever,
+    }),
+
+  curve: (palette: string, picture: string) =>
+    queryOptions({
+      queryKey: ["curve", picture],
+      queryFn: () =>
+        unwrap(
+          client.GET("/api/palettes/{palette_id}/pictures/{picture_id}/curve", {
+            params: { path: { palette_id: palette, picture_id: picture } },
+          }),
+        ),
+      ...forever,
+    }),
+
+  indices: (palette: string, map: string | undefined) =>
+    queryOptions({
+      queryKey: ["indices", map],
+      enabled: map !== undefined,
+      gcTime: 60_000,
+      queryFn: () => fetchIndices(palette, map ?? ""),
+      ...forever,
+    }),
+
+  /** The original of a picture, decoded by the browser; `inGray` by its lightness alone. */
+  original: (picture: string | undefined, inGray: boolean) =>
+    queryOptions({
+      queryKey: ["original", picture, inGray],
+      enabled: picture !== undefined,
+      queryFn: async () => {
+        const image = new Image();
+        image.src = `/api/pictures/${picture}/${inGray ? "gray" : "image"}`;
+        await image.decode();
+        return image;
+      },
+      ...forever,
+    }),
+
+  errorMap: (palette: Stand, picture: string | undefined, recipe: Recipe | null) =>
+    queryOptions({
+      queryKey: ["errors", palette.id, palette.revision, picture, recipe],
+      queryFn: async () => createImageBitmap(await fetchErrorMap(palette.id, picture ?? "", recipe)),
+    }),
+
+  report: (palette: Stand, format: string, request: FileRequest) =>
+    queryOptions({
+      queryKey: ["report", palette.id, palette.revision, format, request],
+      retry: false,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/files/{format_id}/report", {
+            params: { path: { palette_id: palette.id, format_id: format } },
+            body: request,
+          }),
+        ),
+    }),
+
+  file: (palette: Stand, format: string, request: FileRequest) =>
+    queryOptions({
+      queryKey: ["file", palette.id, palette.revision, format, request],
+      retry: false,
+      queryFn: () => fetchFile(palette.id, format, request),
+    }),
+
+  found: (file: File, colors: number) =>
+    queryOptions({
+      queryKey: ["import", file.name, file.size, file.lastModified, colors],
+      gcTime: 60_000,
+      retry: false,
+      queryFn: () => lookInto(file, colors),
+      ...forever,
+    }),
+};

@@ -1,0 +1,57 @@
+import { lazy, Suspense, useEffect } from "react";
+import { StagesContext } from "../bench/stages";
+import { useWaitingFiles } from "../imports/store";
+import { useJobsShown } from "../shell/jobs";
+import { Notices } from "../shell/notices";
+import { usePath } from "../shell/path";
+import { Button } from "../ui/button";
+import { STAGES } from "./stages";
+
+const Bench = lazy(() => import("../bench/bench").then((loaded) => ({ default: loaded.Bench })));
+const Shelf = lazy(() => import("../shelf/shelf").then((loaded) => ({ default: loaded.Shelf })));
+const ImportPage = lazy(() =>
+  import("../imports/import-page").then((loaded) => ({ default: loaded.ImportPage })),
+);
+
+function Loading() {
+  return (
+    <main className="grid h-full place-items-center text-quiet">
+      <p role="status">Opening …</p>
+    </main>
+  );
+}
+
+export function App() {
+  const { path, go } = usePath();
+  useJobsShown();
+  const palette = /^\/palettes\/([0-9a-f-]{36})$/.exec(path)?.[1];
+  const waiting = useWaitingFiles((state) => state.waiting);
+  useEffect(() => {
+    // While the shelf is looked at, the bench comes along; on a bench, its stages do.
+    const later = window.requestIdleCallback ?? ((run: () => void) => setTimeout(run, 400));
+    later(() => void import("../bench/bench"));
+  }, []);
+  return (
+    <StagesContext value={STAGES}>
+      <Suspense fallback={<Loading />}>
+        {palette ? (
+          <Bench key={palette} id={palette} />
+        ) : path === "/" ? (
+          <Shelf />
+        ) : (
+          <main className="grid h-full place-items-center">
+            <div className="max-w-sm">
+              <h1 className="mb-2 text-xl font-semibold">There is nothing at this address</h1>
+              <p className="mb-4 text-quiet">It may have been mistyped, or the link is from elsewhere.</p>
+              <Button primary onClick={() => go("/")}>
+                Go to the shelf
+              </Button>
+            </div>
+          </main>
+        )}
+      </Suspense>
+      <Suspense>{waiting && <ImportPage />}</Suspense>
+      <Notices />
+    </StagesContext>
+  );
+}

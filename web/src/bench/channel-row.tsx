@@ -1,0 +1,148 @@
+import { useEffect, useState } from "react";
+import type { Description } from "../api/client";
+import { cssOf } from "../ui/css-color";
+import { Slider } from "../ui/slider";
+
+const STOPS = 9;
+
+export type Space = Description["spaces"][number];
+
+export type Channel = Space["channels"][number];
+
+/** How a coordinate is written: shares in percent, RGB in 0 to 255, angles in degrees. */
+export function scaleOf(space: string, channel: Channel) {
+  if (space === "srgb") return { by: 255, digits: 0 };
+  if (space === "oklch" || space === "lab-d65")
+    return { by: 1, digits: channel.is_hue ? 1 : space === "oklch" ? 3 : 1 };
+  return channel.is_hue ? { by: 1, digits: 0 } : { by: 100, digits: 0 };
+}
+
+export function written(space: string, channel: Channel, value: number) {
+  const { by, digits } = scaleOf(space, channel);
+  const unit = 10 ** digits;
+  // Rounded first, and 0 added, so that a trace below nothing is not written as −0.
+  return (Math.round(value * by * unit) / unit + 0).toFixed(digits);
+}
+
+export function NumberField({
+  label,
+  text,
+  onKeep,
+  onStep,
+}: {
+  label: string;
+  text: string;
+  onKeep: (typed: number) => void;
+  onStep: (steps: number) => void;
+}) {
+  const [typed, setTyped] = useState(text);
+  const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    if (!busy) setTyped(text);
+  }, [text, busy]);
+  const keep = () => {
+    setBusy(false);
+    const number = Number.parseFloat(typed);
+    if (Number.isFinite(number) && typed !== text) onKeep(number);
+    else setTyped(text);
+  };
+  return (
+    <input
+      aria-label={label}
+      inputMode="decimal"
+      className="w-full border-b border-transparent bg-transparent text-right outline-offset-1 hover:border-ink focus:border-ink"
+      value={typed}
+      onChange={(event) => {
+        setBusy(true);
+        setTyped(event.target.value);
+      }}
+      onFocus={(event) => event.target.select()}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+        if (step) {
+          event.preventDefault();
+          setBusy(false);
+          onStep(step * (event.shiftKey ? 10 : 1));
+        } else if (event.key === "Enter") keep();
+        else if (event.key === "Escape") {
+          setBusy(false);
+          setTyped(text);
+        }
+        event.stopPropagation();
+      }}
+    />
+  );
+}
+
+/** What a channel is called in full. */
+const NAMES: Record<string, string[]> = {
+  srgb: ["Red", "Green", "Blue"],
+  hsv: ["Hue", "Saturation", "Value"],
+  hsl: ["Hue", "Saturation", "Lightness"],
+  oklch: ["Lightness", "Chroma", "Hue"],
+  "lab-d65": ["Lightness", "a, red", "b, yellow"],
+  cmyk: ["Cyan", "Magenta", "Yellow", "Black"],
+};
+
+/** One channel: its slider on a track of the colors it leads to, and its number. */
+export function ChannelRow({
+  space,
+  place,
+  color,
+  onMove,
+  onCommit,
+}: {
+  space: Space;
+  place: number;
+  color: readonly number[];
+  onMove: (coords: number[]) => void;
+  onCommit: (coords: number[]) => void;
+}) {
+  const channel = space.channels[place];
+  if (!channel) return null;
+  const name = NAMES[space.id]?.[place] ?? channel.name;
+  const value = color[place] ?? 0;
+  const at = (next: number) => color.map((other, index) => (index === place ? next : other));
+  const { by, digits } = scaleOf(space.id, channel);
+  const unit = 1 / by / 10 ** digits;
+  // Where there is no chroma, a hue track would be gray from end to end.
+  const base =
+    channel.is_hue && (space.id === "oklch" || space.id === "hsv" || space.id === "hsl")
+      ? color.map((other, index) => {
+          const isChroma = index === 1;
+          return isChroma ? Math.max(other, space.id === "oklch" ? 0.06 : 0.4) : other;
+        })
+      : color;
+  const stops = Array.from(
+    { length: channel.is_hue ? 13 : STOPS },
+    (_, step, count = channel.is_hue ? 12 : STOPS - 1) => {
+      const next = channel.low + ((channel.high - channel.low) * step) / count;
+      return cssOf(
+        space.id,
+        base.map((other, index) => (index === place ? next : other)),
+      );
+    },
+  );
+  return (
+    <div className="contents">
+      <span className="truncate">{name}</span>
+      <Slider
+        label={name}
+        value={Number(Math.min(channel.high, Math.max(channel.low, value)).toFixed(6))}
+        min={channel.low}
+        max={channel.high}
+        step={unit}
+        track={`linear-gradient(90deg, ${stops.join(", ")})`}
+        onChange={(next) => onMove(at(next))}
+        onCommit={(next) => onCommit(at(next))}
+      />
+      <NumberField
+        label={`${name}, number`}
+        text={written(space.id, channel, value)}
+        onKeep={(typed) => onCommit(at(typed / by))}
+        onStep={(steps) => onCommit(at(value + steps * unit))}
+      />
+    </div>
+  );
+}

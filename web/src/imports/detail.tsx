@@ -1,0 +1,382 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, type Operation, type Palette, type StepProposal, unwrap } from "../api/client";
+import { createPalette } from "../api/palette";
+import { ask, KEYS } from "../api/queries";
+import { inWords } from "../api/words";
+import { go } from "../shell/path";
+import { useScreen } from "../shell/store";
+import { Button } from "../ui/button";
+import { Band } from "../ui/chips";
+import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
+import { isPicture } from "./store";
+import { type Choice, type How, type Item, takenDocument } from "./use-import";
+
+const WAYS: { id: How; label: string; use: string }[] = [
+  { id: "new", label: "make a new palette", use: "It stands on the shelf at once." },
+  { id: "append", label: "append them", use: "All of them, behind the last swatch." },
+  { id: "union", label: "unite them", use: "Only those that the palette has nothing like." },
+  {
+    id: "replace",
+    label: "replace the swatches",
+    use: "Locked ones stay; pictures take the nearest new color.",
+  },
+];
+
+const MOST_CHIPS = 512;
+
+export function count(number: number, noun: string) {
+  return `${number.toLocaleString("en")} ${number === 1 ? noun : `${noun}es`}`;
+}
+
+function useTargets() {
+  return useQuery({
+    ...ask.shelf(),
+  });
+}
+
+/** The palette that a way other than “new” works on, and what it would be afterwards. */
+function useResult(item: Item) {
+  const { choice, reading, file } = item;
+  const target = useQuery({
+    ...ask.palette(choice.target ?? ""),
+    enabled: choice.how !== "new" && choice.target !== null,
+  });
+  const operation: Operation | null =
+    reading && choice.how !== "new"
+      ? {
+          kind: "bring_in",
+          document: takenDocument(reading, choice.left),
+          source: file.name,
+          how: choice.how,
+          tolerance: choice.tenths / 10,
+        }
+      : null;
+  const wish = [item.key, { ...choice, left: [...choice.left].sort() }, reading?.swatches.length];
+  const after = useQuery({
+    // A set has no text of its own: its members stand for it.
+    ...ask.proposed(target.data && !choice.done ? target.data : null, operation, wish),
+    placeholderData: (before: StepProposal | undefined) => before,
+  });
+  return {
+    target: target.data ?? null,
+    operation,
+    after: after.data ?? null,
+    problem: after.error?.message ?? null,
+  };
+}
+
+function Found({
+  item,
+  onToggle,
+  onToggleAll,
+}: {
+  item: Item;
+  onToggle: (id: string) => void;
+  onToggleAll: (ids: string[], left: boolean) => void;
+}) {
+  const { reading, choice } = item;
+  if (!reading) return null;
+  const names = new Map(reading.groups.map((group) => [group.id, group.name]));
+  return (
+    <ul className="m-0 flex list-none flex-wrap gap-x-2 gap-y-2.5 p-0" aria-label="Found swatches">
+      {reading.swatches.slice(0, MOST_CHIPS).map((swatch, place) => {
+        const left = choice.left.has(swatch.id);
+        const group = swatch.group ? names.get(swatch.group) : null;
+        const begins = group && reading.swatches[place - 1]?.group !== swatch.group;
+        return (
+          <li
+            key={swatch.id}
+            className={`relative ${reading.groups.length ? "pt-5" : ""} ${begins ? "w-[100px] border-l border-ink pl-2" : "w-[92px]"}`}
+          >
+            {begins && (
+              <GroupToggle
+                name={group}
+                members={reading.swatches.filter((other) => other.group === swatch.group).map((s) => s.id)}
+                left={choice.left}
+                disabled={choice.done !== null}
+                onToggle={onToggleAll}
+              />
+            )}
+            <button
+              type="button"
+              aria-pressed={!left}
+              aria-label={`${left ? "Take" : "Leave out"} ${swatch.name}`}
+              title={`${swatch.name} · ${swatch.hex}${left ? ": left out, click to take it" : ": click to leave it out"}`}
+              disabled={choice.done !== null}
+              onClick={() => onToggle(swatch.id)}
+              className="block w-full text-left"
+            >
+              <span
+                className={`block h-10 ${left ? "hatched border border-dashed border-line" : swatch.alpha === 0 ? "checkered" : ""}`}
+                style={left || swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+              />
+              <span
+                className={`block truncate text-small ${left ? "text-quiet line-through" : "font-semibold"}`}
+              >
+                {swatch.name}
+              </span>
+            </button>
+          </li>
+        );
+      })}
+      {reading.swatches.length > MOST_CHIPS && (
+        <li className="self-end text-small text-quiet">
+          and {(reading.swatches.length - MOST_CHIPS).toLocaleString("en")} more
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** The name of a source or group, which leaves out or takes all of it. */
+function GroupToggle({
+  name,
+  members,
+  left,
+  disabled,
+  onToggle,
+}: {
+  name: string;
+  members: string[];
+  left: ReadonlySet<string>;
+  disabled: boolean;
+  onToggle: (ids: string[], left: boolean) => void;
+}) {
+  const all = members.every((id) => left.has(id));
+  return (
+    <button
+      type="button"
+      disabled={disabled}
+      aria-label={`${name}: ${all ? "take" : "leave out"} all ${members.length}`}
+      title={`${all ? "Take" : "Leave out"} all ${members.length} of ${name}`}
+      className={`absolute top-0 left-2 max-w-40 truncate text-caption hover:underline ${all ? "text-quiet line-through" : "font-semibold"}`}
+      onClick={() => onToggle(members, !all)}
+    >
+      {name}
+    </button>
+  );
+}
+
+export interface DetailProps {
+  item: Item;
+  onChoose: (part: Partial<Choice>) => void;
+  onBench: () => void;
+  onDone: (palette: Palette, text: string) => void;
+}
+
+export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
+  const { choice, reading, found, file, problem } = item;
+  const queries = useQueryClient();
+  const say = useScreen((screen) => screen.say);
+  const shelf = useTargets();
+  const { target, operation, after, problem: refused } = useResult(item);
+  const [working, setWorking] = useState(false);
+  if (problem) {
+    return (
+      <div role="alert" className="max-w-2xl border-l-4 border-ink pl-4">
+        <p className="mb-1 text-lead font-semibold">This file cannot be brought in</p>
+        <p>{problem}</p>
+        <p className="mt-2 text-quiet">Nothing was changed. The other files are not affected.</p>
+      </div>
+    );
+  }
+  if (!reading || !found) return <p role="status">Looking into {file.name} …</p>;
+  const taken = reading.swatches.filter((swatch) => !choice.left.has(swatch.id));
+  const known = new Set(target?.swatches.map((swatch) => swatch.id));
+  const fresh = new Set((after?.swatches ?? []).filter((s) => !known.has(s.id)).map((s) => s.id));
+  const bring = async () => {
+    setWorking(true);
+    try {
+      if (choice.how === "new") {
+        const made = await createPalette({
+          name: choice.name ?? reading.title,
+          document: takenDocument(reading, choice.left),
+          source: file.name,
+        });
+        queries.setQueryData(KEYS.palette(made.id), made);
+        onDone(made, `now the palette “${made.name}”`);
+      } else if (target && operation) {
+        const changed = await unwrap(
+          client.POST("/api/palettes/{palette_id}/operations", {
+            params: { path: { palette_id: target.id } },
+            body: { base: target.revision, operation },
+          }),
+        );
+        queries.setQueryData(KEYS.palette(changed.id), changed);
+        queries.invalidateQueries({ queryKey: KEYS.history(changed.id) });
+        onDone(changed, `brought into “${changed.name}”`);
+      }
+      await queries.invalidateQueries({ queryKey: KEYS.shelf });
+    } catch (error) {
+      if (target) await queries.invalidateQueries({ queryKey: KEYS.palette(target.id) });
+      say(inWords(error), { kind: "wrong" });
+    } finally {
+      setWorking(false);
+    }
+  };
+  const isAll = taken.length === reading.swatches.length;
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <Sentence label="What the import does">
+        Take {isAll ? "all " : ""}
+        <strong>
+          {isAll
+            ? count(taken.length, "swatch")
+            : `${taken.length.toLocaleString("en")} of ${count(reading.swatches.length, "swatch")}`}
+        </strong>{" "}
+        read as{" "}
+        <ChoiceWord
+          label="Read as"
+          value={String(choice.reading)}
+          choices={found.readings.map((entry, place) => ({
+            id: String(place),
+            label: entry.label,
+            use: `${count(entry.swatches.length, "swatch")}. ${entry.notes[0] ?? ""}`,
+          }))}
+          onChange={(id) => onChoose({ reading: Number(id), left: new Set() })}
+        />
+        {reading.is_reduction && (
+          <>
+            {" "}
+            to{" "}
+            <NumberWord
+              label="Number of chosen colors"
+              value={choice.colors}
+              min={2}
+              max={256}
+              unit={() => "colors"}
+              hint="The picture is reduced to as many colors."
+              onChange={(colors) => onChoose({ colors, left: new Set() })}
+            />
+          </>
+        )}{" "}
+        and{" "}
+        <ChoiceWord
+          label="How they come in"
+          value={choice.how}
+          choices={WAYS}
+          onChange={(how) =>
+            onChoose({ how: how as How, target: choice.target ?? shelf.data?.palettes[0]?.id ?? null })
+          }
+        />
+        {choice.how === "new" ? (
+          <>
+            {" "}
+            called{" "}
+            <TextWord
+              label="Name of the new palette"
+              value={choice.name ?? reading.title}
+              onChange={(name) => onChoose({ name })}
+            />
+            .
+          </>
+        ) : (
+          <>
+            {choice.how === "append" ? " to " : choice.how === "union" ? " with " : " of "}
+            <ChoiceWord
+              label="Into which palette"
+              value={choice.target ?? ""}
+              choices={(shelf.data?.palettes ?? []).map((card) => ({
+                id: card.id,
+                label: card.name,
+                use: count(card.count, "swatch"),
+              }))}
+              onChange={(id) => onChoose({ target: id })}
+            />
+            {choice.how === "union" && (
+              <>
+                {" "}
+                within{" "}
+                <NumberWord
+                  label="Tolerance"
+                  value={choice.tenths}
+                  min={0}
+                  max={200}
+                  scale={10}
+                  unit={() => "ΔE"}
+                  hint="A color closer than this to one that is there already is left out."
+                  onChange={(tenths) => onChoose({ tenths })}
+                />
+              </>
+            )}
+            .
+          </>
+        )}
+      </Sentence>
+      <div className="mb-3 flex min-h-8 items-center gap-4 text-small text-quiet">
+        <span className="min-w-0 truncate" title={reading.notes.join(" ")}>
+          {reading.notes.join(" ")}
+        </span>
+        <span className="grow" />
+        {found.picture && isPicture(file) && !choice.done && (
+          <Button onClick={onBench}>Reduce it on a bench of its own</Button>
+        )}
+        {choice.done ? (
+          <Button primary onClick={() => choice.done && go(`/palettes/${choice.done.palette}`)}>
+            Open it
+          </Button>
+        ) : (
+          <Button
+            primary
+            disabled={working || taken.length === 0 || refused !== null}
+            onClick={() => void bring()}
+          >
+            {choice.how === "new" ? "Make the palette" : "Bring them in"}
+          </Button>
+        )}
+      </div>
+      {!choice.done && choice.how !== "new" && (
+        <section aria-label="Result" className="mb-4 shrink-0">
+          <h3 className="mb-1.5 text-small text-quiet">
+            {refused ? (
+              <span role="alert" className="font-semibold text-ink">
+                {refused}
+              </span>
+            ) : after && target ? (
+              <>
+                {target.name} afterwards:{" "}
+                <strong className="font-semibold text-ink">
+                  {count(after.swatches.length, "swatch")}, {fresh.size.toLocaleString("en")} of them new
+                </strong>
+                {choice.how === "union" && taken.length > fresh.size
+                  ? `; ${(taken.length - fresh.size).toLocaleString("en")} like one that is there already`
+                  : ""}
+                {choice.how === "replace"
+                  ? `; ${target.swatches.filter((s) => !after.swatches.some((a) => a.id === s.id)).length} go`
+                  : ""}
+              </>
+            ) : (
+              "Choose a palette."
+            )}
+          </h3>
+          {after && !refused && (
+            <Band swatches={after.swatches} label="The palette afterwards" height={44} marked={fresh} />
+          )}
+        </section>
+      )}
+      <h3 className="mb-0.5 text-small text-quiet">
+        Found in {file.name}
+        {choice.done ? "" : "; click one to leave it out"}
+      </h3>
+      <div className="min-h-0 grow overflow-y-auto pb-4 pl-0.5">
+        <Found
+          item={item}
+          onToggle={(id) => {
+            const left = new Set(choice.left);
+            if (!left.delete(id)) left.add(id);
+            onChoose({ left });
+          }}
+          onToggleAll={(ids, leave) => {
+            const left = new Set(choice.left);
+            for (const id of ids) {
+              if (leave) left.add(id);
+              else left.delete(id);
+            }
+            onChoose({ left });
+          }}
+        />
+      </div>
+    </div>
+  );
+}

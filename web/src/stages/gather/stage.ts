@@ -1,0 +1,21 @@
+import type { Stage } from "../../bench/stages";
+import { focusMark } from "../../ui/marks";
+import { useGather } from "./views";
+
+export const gather: Stage = {
+  id: "gather",
+  label: "Gather",
+  use: "Bring colors in by typing or pasting them",
+  load: () => import("./gather").then((loaded) => ({ default: loaded.GatherStage })),
+  keys: [
+    {
+      id: "type-a-color",
+      key: "a",
+      use: "add a color by typing it",
+      run: () => {
+        useGather.getState().setView("type");
+        focusMark("entry");
+      },
+    },
+  ],
+};

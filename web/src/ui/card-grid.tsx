@@ -1,0 +1,75 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type ReactNode, type RefObject, useLayoutEffect, useRef, useState } from "react";
+
+interface Props<Item> {
+  items: readonly Item[];
+  /** What scrolls, somewhere around this grid. */
+  scroll: RefObject<HTMLElement | null>;
+  leastWidth: number;
+  /** About how high a card is, its gap included. */
+  height: number;
+  columnGap: number;
+  keyOf: (item: Item) => string;
+  children: (item: Item) => ReactNode;
+}
+
+/** Cards in as many columns as there is room for; only rows near the view are drawn, so that thousands stay quick. */
+export function CardGrid<Item>({
+  items,
+  scroll,
+  leastWidth,
+  height,
+  columnGap,
+  keyOf,
+  children,
+}: Props<Item>) {
+  const box = useRef<HTMLUListElement>(null);
+  const [place, setPlace] = useState({ columns: 1, top: 0 });
+  useLayoutEffect(() => {
+    const list = box.current;
+    const area = scroll.current;
+    if (!list || !area) return;
+    const measure = () => {
+      const columns = Math.max(1, Math.floor((list.clientWidth + columnGap) / (leastWidth + columnGap)));
+      const top = list.getBoundingClientRect().top - area.getBoundingClientRect().top + area.scrollTop;
+      setPlace((before) => (before.columns === columns && before.top === top ? before : { columns, top }));
+    };
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(list);
+    if (area.firstElementChild) observer.observe(area.firstElementChild);
+    return () => observer.disconnect();
+  }, [scroll, leastWidth, columnGap]);
+  const rows = Math.ceil(items.length / place.columns);
+  const virtualizer = useVirtualizer({
+    count: rows,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => height,
+    overscan: 4,
+    scrollMargin: place.top,
+  });
+  return (
+    <ul ref={box} className="relative m-0 list-none p-0" style={{ height: virtualizer.getTotalSize() }}>
+      {virtualizer.getVirtualItems().map((row) => (
+        <li
+          key={row.key}
+          ref={virtualizer.measureElement}
+          data-index={row.index}
+          className="absolute inset-x-0 top-0"
+          style={{ transform: `translateY(${row.start - place.top}px)` }}
+        >
+          <ul
+            className="m-0 grid list-none p-0 pb-5"
+            style={{ gridTemplateColumns: `repeat(${place.columns}, minmax(0, 1fr))`, columnGap }}
+          >
+            {items.slice(row.index * place.columns, (row.index + 1) * place.columns).map((item) => (
+              <li key={keyOf(item)} className="group relative min-w-0">
+                {children(item)}
+              </li>
+            ))}
+          </ul>
+        </li>
+      ))}
+    </ul>
+  );
+}

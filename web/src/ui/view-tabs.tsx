@@ -1,0 +1,44 @@
+import { Tabs } from "radix-ui";
+import { Fragment } from "react";
+
+interface Entry<Id extends string> {
+  id: Id;
+  label: string;
+  /** Stands apart from the entry before it. */
+  apart?: boolean;
+}
+
+/** The views of a stage as a row of tabs. */
+export function ViewTabs<Id extends string>({
+  label,
+  views,
+  view,
+  onChange,
+}: {
+  label: string;
+  views: readonly Entry<Id>[];
+  view: Id;
+  onChange: (view: Id) => void;
+}) {
+  return (
+    <Tabs.Root value={view} onValueChange={(next) => onChange(next as Id)}>
+      <Tabs.List aria-label={label} className="-mt-1.5 mb-2 flex items-center gap-4">
+        {views.map((entry) => (
+          <Fragment key={entry.id}>
+            {entry.apart && <span role="presentation" className="h-4 w-px bg-line" />}
+            <Tabs.Trigger
+              value={entry.id}
+              className={`min-h-7 border-b-2 text-small whitespace-nowrap ${
+                view === entry.id
+                  ? "border-ink font-semibold"
+                  : "border-transparent text-quiet hover:text-ink"
+              }`}
+            >
+              {entry.label}
+            </Tabs.Trigger>
+          </Fragment>
+        ))}
+      </Tabs.List>
+    </Tabs.Root>
+  );
+}
