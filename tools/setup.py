@@ -44,6 +44,7 @@ def build(force: bool = False) -> None:
     if force or once("build", key) or not (WEB / "dist" / "index.html").exists() or not (STATE / "static").exists():
         with step("Building the interface"):
             npm("run", "build", log="vite-build", advice="The message above names the file.")
+            call([PYTHON, "-m", "tools.licenses"], log="licenses", env=environment())
             call(
                 [PYTHON, ROOT / "manage.py", "collectstatic", "--noinput", "--clear"],
                 log="collectstatic",

@@ -181,7 +181,7 @@ def test_bringing_in_appends_unites_or_replaces() -> None:
     assert [s.color.hex for s in replaced.swatches] == ["#ff0000", "#fe0000", "#808080", "#00ff00"]
     with pytest.raises(BadInput, match=r"Nothing of “f\.gpl” is chosen"):
         BringIn(document={**document, "swatches": []}, source="f.gpl").apply(palette)
-    with pytest.raises(BadInput, match="the field .swatches. is missing"):
+    with pytest.raises(BadInput, match=r"the field .swatches. is missing"):
         BringIn(document={"name": "x"}, source="f.gpl").apply(palette)
 
 

@@ -28,6 +28,4 @@ def health(request: HttpRequest) -> dict[str, str]:
 @router.get("/session", response=SessionOut)
 def session(request: HttpRequest) -> SessionOut:
     """Who is signed in."""
-    return SessionOut(
-        user=request.user.get_username(), demo=settings.DEMO, version=__version__, trash_days=settings.TRASH_DAYS
-    )
+    return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__, trash_days=settings.TRASH_DAYS)

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import type { Operation, Palette } from "../api/client";
 import { useMenus, usePalette } from "../api/palette";
 import { KEYS } from "../api/queries";
@@ -12,12 +12,13 @@ import { BenchContext, type BenchState } from "./context";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
 import { NotUnderstood } from "./not-understood";
-import { Readout } from "./readout";
 import { StageRow } from "./stage-row";
 import { componentOf, loadAhead, useStages } from "./stages";
 import { Strip } from "./strip";
 import { useChanges } from "./use-changes";
 import { usePreview } from "./use-preview";
+
+const Readout = lazy(() => import("./readout").then((loaded) => ({ default: loaded.Readout })));
 
 function Waiting({ text }: { text: string }) {
   return (
@@ -197,7 +198,11 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
                 </Suspense>
               )}
             </main>
-            {isOpen && <Readout />}
+            {isOpen && (
+              <Suspense fallback={<aside className="w-[318px] shrink-0" />}>
+                <Readout />
+              </Suspense>
+            )}
           </div>
         </div>
       </DropArea>

@@ -1,4 +1,4 @@
-import { Popover } from "radix-ui";
+import { lazy, Suspense } from "react";
 import { useCompare } from "../api/colors";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
@@ -6,10 +6,11 @@ import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { NameField } from "../ui/name-field";
 import { useBench } from "./context";
-import { History } from "./history";
-import { keysOf } from "./keys";
-import { useStages } from "./stages";
 import type { SaveState } from "./use-changes";
+
+// What opens panels follows the strip: the bench is there first.
+const KeysPanel = lazy(() => import("./keys-panel").then((loaded) => ({ default: loaded.KeysPanel })));
+const History = lazy(() => import("./history").then((loaded) => ({ default: loaded.History })));
 
 const STATES: Record<SaveState, string> = {
   saved: "saved",
@@ -38,34 +39,6 @@ function InkAndGround() {
       </span>
       <span className="w-[58px] text-left text-small">{compare.data?.contrast.toFixed(1) ?? "–"} : 1</span>
     </button>
-  );
-}
-
-function KeysPanel() {
-  const stages = useStages();
-  return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <TextButton>Keys</TextButton>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="Keys"
-          className="z-40 w-96 rounded-md border border-ink bg-raised p-3 shadow-lg outline-none"
-        >
-          <dl className="grid grid-cols-[130px_1fr] gap-y-1.5 text-small">
-            {keysOf(stages).map(([key, use]) => (
-              <div key={key} className="contents">
-                <dt className="font-semibold">{key}</dt>
-                <dd className="m-0">{use}</dd>
-              </div>
-            ))}
-          </dl>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
   );
 }
 
@@ -121,8 +94,12 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
       <TextButton disabled={!palette.can_redo} onClick={() => void change({ kind: "redo" })} title="Redo">
         Redo
       </TextButton>
-      <History />
-      <KeysPanel />
+      <Suspense fallback={<span className="w-14" />}>
+        <History />
+      </Suspense>
+      <Suspense fallback={<span className="w-10" />}>
+        <KeysPanel />
+      </Suspense>
       <span className="mx-1" />
       <InkAndGround />
       <SurroundSwitch />

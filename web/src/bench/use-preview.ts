@@ -1,4 +1,4 @@
-import { useCallback, useLayoutEffect, useMemo, useState } from "react";
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { type Draft, fetchPreview, type Preview, Problem } from "../api/client";
 import { Newest } from "../api/newest";
 import { inWords } from "../api/words";
@@ -40,8 +40,12 @@ export function usePreview(palette: string, revision: number) {
   }, [newest]);
 
   // A preview is made for one state of the palette: any other step puts it away, before a view asks for it anew.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the revision is the reason to run
-  useLayoutEffect(() => discard(), [revision, discard]);
+  const seen = useRef(revision);
+  useLayoutEffect(() => {
+    if (seen.current === revision) return;
+    seen.current = revision;
+    discard();
+  }, [revision, discard]);
 
   const setDraft = useCallback(
     (next: Draft) => {

@@ -6,7 +6,7 @@ interface Props<Item> {
   /** What scrolls, somewhere around this grid. */
   scroll: RefObject<HTMLElement | null>;
   leastWidth: number;
-  /** About how high a card is, its gap included. */
+  /** How high a card is, its gap included. */
   height: number;
   columnGap: number;
   keyOf: (item: Item) => string;
@@ -50,26 +50,21 @@ export function CardGrid<Item>({
   });
   return (
     <ul ref={box} className="relative m-0 list-none p-0" style={{ height: virtualizer.getTotalSize() }}>
-      {virtualizer.getVirtualItems().map((row) => (
-        <li
-          key={row.key}
-          ref={virtualizer.measureElement}
-          data-index={row.index}
-          className="absolute inset-x-0 top-0"
-          style={{ transform: `translateY(${row.start - place.top}px)` }}
-        >
-          <ul
-            className="m-0 grid list-none p-0 pb-5"
-            style={{ gridTemplateColumns: `repeat(${place.columns}, minmax(0, 1fr))`, columnGap }}
+      {virtualizer.getVirtualItems().flatMap((row) =>
+        items.slice(row.index * place.columns, (row.index + 1) * place.columns).map((item, column) => (
+          <li
+            key={keyOf(item)}
+            className="group absolute top-0 min-w-0"
+            style={{
+              left: `calc((100% + ${columnGap}px) / ${place.columns} * ${column})`,
+              width: `calc((100% + ${columnGap}px) / ${place.columns} - ${columnGap}px)`,
+              transform: `translateY(${row.start - place.top}px)`,
+            }}
           >
-            {items.slice(row.index * place.columns, (row.index + 1) * place.columns).map((item) => (
-              <li key={keyOf(item)} className="group relative min-w-0">
-                {children(item)}
-              </li>
-            ))}
-          </ul>
-        </li>
-      ))}
+            {children(item)}
+          </li>
+        )),
+      )}
     </ul>
   );
 }

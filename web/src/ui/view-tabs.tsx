@@ -1,5 +1,5 @@
 import { Tabs } from "radix-ui";
-import { Fragment } from "react";
+import { Fragment, type ReactNode } from "react";
 
 interface Entry<Id extends string> {
   id: Id;
@@ -8,20 +8,27 @@ interface Entry<Id extends string> {
   apart?: boolean;
 }
 
-/** The views of a stage as a row of tabs. */
+/** The views of a stage as a row of tabs, and the one that is shown. */
 export function ViewTabs<Id extends string>({
   label,
   views,
   view,
   onChange,
+  children,
 }: {
   label: string;
   views: readonly Entry<Id>[];
   view: Id;
   onChange: (view: Id) => void;
+  /** The view that is shown. */
+  children: ReactNode;
 }) {
   return (
-    <Tabs.Root value={view} onValueChange={(next) => onChange(next as Id)}>
+    <Tabs.Root
+      value={view}
+      onValueChange={(next) => onChange(next as Id)}
+      className="flex min-h-0 grow flex-col"
+    >
       <Tabs.List aria-label={label} className="-mt-1.5 mb-2 flex items-center gap-4">
         {views.map((entry) => (
           <Fragment key={entry.id}>
@@ -39,6 +46,9 @@ export function ViewTabs<Id extends string>({
           </Fragment>
         ))}
       </Tabs.List>
+      <Tabs.Content value={view} tabIndex={-1} className="flex min-h-0 grow flex-col outline-none">
+        {children}
+      </Tabs.Content>
     </Tabs.Root>
   );
 }

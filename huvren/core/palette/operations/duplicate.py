@@ -10,7 +10,7 @@ from huvren.core.palette.values import Palette, Swatch, Usage, new_id
 
 @operation
 class DuplicateSwatches(Operation):
-    """Put a copy with an id of its own right after each named swatch; the copies are not locked."""
+    """Put a copy with an id of its own right after each named swatch; the copies are neither locked nor pinned."""
 
     summary: ClassVar[str] = "Duplicate swatches"
     kind: Literal["duplicate_swatches"] = "duplicate_swatches"
@@ -28,5 +28,6 @@ class DuplicateSwatches(Operation):
             swatches.append(swatch)
             if swatch.id in wanted:
                 name = namer.give(f"{swatch.name[:180]} copy")
-                swatches.append(replace(swatch, id=new_id(), name=name, locked=False))
+                after = None if swatch.slot is None else swatch.slot + 1
+                swatches.append(replace(swatch, id=new_id(), name=name, locked=False, slot=after, pinned=False))
         return Outcome(palette.with_swatches(swatches))

@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Operation } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
+import { useDraft } from "../../bench/use-draft";
 import { useScreen } from "../../shell/store";
 import { Band } from "../../ui/chips";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
@@ -32,26 +33,21 @@ const ROWS: [Key, string, number, number, string, string][] = [
 
 /** Change many colors at once, seen on the strip and in the picture before it is done. */
 export function AdjustView() {
-  const { palette, link, preview, setDraft, discard, problem } = useBench();
+  const { palette, link } = useBench();
   const { selected, ground } = useScreen();
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [values, setValues] = useState(STILL);
   const ids = among === "selected" && selected.length > 0 ? selected : null;
   const wish = JSON.stringify([ids, values, ground]);
   const still = ROWS.every(([key]) => values[key] === STILL[key]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
-  useEffect(() => {
-    if (still) {
-      discard();
-      return;
-    }
-    const operation: Adjustment = { kind: "adjust_swatches", ids, ground, ...values };
-    setDraft({ kind: "step", operation });
-  }, [wish, palette.revision]);
-  useEffect(() => discard, [discard]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a step was kept, so the controls begin anew
-  useEffect(() => setValues(STILL), [palette.revision]);
-  const proposal = preview?.kind === "step" ? preview.proposal : null;
+  const operation: Adjustment = { kind: "adjust_swatches", ids, ground, ...values };
+  const { proposal, problem } = useDraft({ operation: still ? null : operation, said: wish });
+  // A step was kept, so the controls begin anew.
+  const [kept, setKept] = useState(palette.revision);
+  if (kept !== palette.revision) {
+    setKept(palette.revision);
+    setValues(STILL);
+  }
   const after = proposal?.swatches ?? palette.swatches;
   return (
     <>

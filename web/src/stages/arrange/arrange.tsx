@@ -44,17 +44,16 @@ export function ArrangeStage() {
   }
   const View = VIEWS[view];
   return (
-    <div className="flex min-h-0 grow flex-col">
-      <ViewTabs
-        label="Ways to arrange"
-        views={TABS}
-        view={view}
-        onChange={(next) => {
-          discard();
-          setView(next);
-        }}
-      />
+    <ViewTabs
+      label="Ways to arrange"
+      views={TABS}
+      view={view}
+      onChange={(next) => {
+        discard();
+        setView(next);
+      }}
+    >
       <View />
-    </div>
+    </ViewTabs>
   );
 }

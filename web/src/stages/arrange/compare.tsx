@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Operation } from "../../api/client";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../bench/other-palette";
+import { useDraft } from "../../bench/use-draft";
 import { useScreen } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 
@@ -42,21 +43,19 @@ function operationOf(way: string, other: Other, tolerance: number): Operation {
 
 /** Two palettes against each other. */
 export function CompareView() {
-  const { palette, preview, setDraft, discard, problem } = useBench();
+  const { palette } = useBench();
   const { hover, select } = useScreen();
   const [other, setOther] = useState<Other | null>(null);
   const [way, setWay] = useState("snap");
   const [tenths, setTenths] = useState(20);
   const wish = JSON.stringify([other?.id, way, tenths]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
-  useEffect(() => {
-    if (other) setDraft({ kind: "step", operation: operationOf(way, other, tenths / 10) });
-  }, [wish, palette.revision]);
-  useEffect(() => discard, [discard]);
+  const { proposal, problem } = useDraft({
+    operation: other && operationOf(way, other, tenths / 10),
+    said: wish,
+  });
   const matches = useQuery({
     ...ask.matches(palette, other),
   });
-  const proposal = preview?.kind === "step" ? preview.proposal : null;
   const byId = new Map(palette.swatches.map((swatch) => [swatch.id, swatch]));
   return (
     <>

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Operation } from "../../api/client";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
+import { useDraft } from "../../bench/use-draft";
 import { useScreen } from "../../shell/store";
 import { Band } from "../../ui/chips";
 import { type Choice, ChoiceWord, Sentence } from "../../ui/sentence";
@@ -99,7 +100,7 @@ function operationOf(
 
 /** Sort the selection or everything, seen before it is done. */
 export function SortView() {
-  const { palette, menus, preview, setDraft, discard, problem } = useBench();
+  const { palette, menus } = useBench();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [how, setHow] = useState("keys");
@@ -116,13 +117,10 @@ export function SortView() {
   const before = earlier.data?.swatches as { id: string }[] | undefined;
   const order = before?.map((swatch) => swatch.id) ?? null;
   const wish = JSON.stringify([how, ids, keys, way, first, last, order]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
-  useEffect(() => {
-    const operation = operationOf(how, { ids, keys, way, first, last, order, step });
-    if (operation) setDraft({ kind: "step", operation });
-  }, [wish, palette.revision]);
-  useEffect(() => discard, [discard]);
-  const proposal = preview?.kind === "step" ? preview.proposal : null;
+  const { proposal, problem } = useDraft({
+    operation: operationOf(how, { ids, keys, way, first, last, order, step }),
+    said: wish,
+  });
   const after = proposal?.swatches ?? palette.swatches;
   const moved = after.filter((swatch, place) => palette.swatches[place]?.id !== swatch.id).length;
   const setKey = (place: number, id: string) =>

@@ -1,8 +1,9 @@
 import { Lock } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
+import { useDraft } from "../../bench/use-draft";
 import { useScreen } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { BeforeAndAfter } from "./before-after";
@@ -84,7 +85,7 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
 
 /** Merge what nobody can tell apart: stacks, the picture before and after, and how many are left. */
 export function TwinsView() {
-  const { palette, link, menus, preview, setDraft, discard, problem } = useBench();
+  const { palette, link, menus } = useBench();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState("all");
   const [how, setHow] = useState("tolerance");
@@ -93,18 +94,13 @@ export function TwinsView() {
   const [keep, setKeep] = useState(menus.merge_rules[0]?.id ?? "most-used");
   const ids = among === "selected" && selected.length > 1 ? selected : null;
   const wish = JSON.stringify([ids, how, how === "count" ? count : tenths, keep]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
-  useEffect(() => {
-    setDraft({
-      kind: "step",
-      operation:
-        how === "count"
-          ? { kind: "merge_to_count", ids, count, keep }
-          : { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
-    });
-  }, [wish, palette.revision]);
-  useEffect(() => discard, [discard]);
-  const proposal = preview?.kind === "step" ? preview.proposal : null;
+  const { proposal, problem } = useDraft({
+    operation:
+      how === "count"
+        ? { kind: "merge_to_count", ids, count, keep }
+        : { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
+    said: wish,
+  });
   const stacks = proposal ? stacksOf(palette.swatches, proposal.swatches, proposal.successors) : [];
   const places = new Map(palette.swatches.map((swatch, place) => [swatch.id, place]));
   const left = proposal?.swatches.length ?? palette.swatches.length;

@@ -23,17 +23,16 @@ export function GatherStage() {
   const { view, setView } = useGather();
   const { View } = GATHER_VIEWS.find((entry) => entry.id === view) ?? { View: TypingView };
   return (
-    <div className="flex min-h-0 grow flex-col">
-      <ViewTabs
-        label="Ways to gather"
-        views={GATHER_VIEWS}
-        view={view}
-        onChange={(next) => {
-          discard();
-          setView(next);
-        }}
-      />
+    <ViewTabs
+      label="Ways to gather"
+      views={GATHER_VIEWS}
+      view={view}
+      onChange={(next) => {
+        discard();
+        setView(next);
+      }}
+    >
       <View />
-    </div>
+    </ViewTabs>
   );
 }

@@ -1,25 +1,23 @@
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import type { Operation } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { useDraft } from "../../bench/use-draft";
 
 type Derive = Extract<Operation, { kind: "derive_swatches" }>;
 export type Derivation = Derive["derivation"];
 
 /** Shows what a derivation would add, as a draft of the bench; null shows nothing. Gone with the view. */
 export function useDerivation(derivation: Derivation | null, group = "") {
-  const { palette, setDraft, discard, preview, problem } = useBench();
-  const wish = JSON.stringify([derivation, group]);
-  const kept = useRef({ wish: "", sentence: "" });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the wish's text stands for the wish
-  useEffect(() => {
+  const { palette } = useBench();
+  const said = JSON.stringify([derivation, group]);
+  const kept = useRef({ said: "", sentence: "" });
+  const { proposal, problem } = useDraft({
+    operation: derivation && { kind: "derive_swatches", derivation, group },
+    said,
     // What has just been added is not offered a second time, until something of it is changed.
-    if (kept.current.wish === wish && kept.current.sentence === palette.label) return;
-    if (derivation) setDraft({ kind: "step", operation: { kind: "derive_swatches", derivation, group } });
-    else discard();
-  }, [wish, palette.revision]);
-  useEffect(() => discard, [discard]);
-  const proposal = preview?.kind === "step" ? preview.proposal : null;
-  if (proposal) kept.current = { wish, sentence: proposal.sentence };
+    rests: kept.current.said === said && kept.current.sentence === palette.label,
+  });
+  if (proposal) kept.current = { said, sentence: proposal.sentence };
   const known = new Set(palette.swatches.map((swatch) => swatch.id));
   const added = proposal ? proposal.swatches.filter((swatch) => !known.has(swatch.id)) : [];
   return { proposal, added, problem };

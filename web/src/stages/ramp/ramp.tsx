@@ -1,4 +1,4 @@
-import { Fragment, useEffect, useMemo, useState } from "react";
+import { Fragment, useEffect, useMemo, useRef, useState } from "react";
 import { client, type Ramp, type RampRecipe, type RampStop, unwrap } from "../../api/client";
 import { Newest } from "../../api/newest";
 import { inWords } from "../../api/words";
@@ -39,12 +39,16 @@ function useLanes(palette: string, revision: number, ramp: RampRecipe | null) {
       }),
     [palette],
   );
-  const key = JSON.stringify(ramp);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the recipe's text stands for the recipe, the revision for its swatches
+  // The recipe's text stands for the recipe, the revision for the colors of its swatches.
+  const wish = `${revision} ${JSON.stringify(ramp)}`;
+  const latest = useRef({ ramp, wish: "" });
+  latest.current.ramp = ramp;
   useEffect(() => {
-    if (ramp) newest.want(ramp);
+    if (latest.current.wish === wish) return;
+    latest.current.wish = wish;
+    if (latest.current.ramp) newest.want(latest.current.ramp);
     else setLanes(null);
-  }, [key, revision, newest]);
+  }, [wish, newest]);
   useEffect(() => () => newest.stop(), [newest]);
   return { lanes, problem };
 }
@@ -62,11 +66,19 @@ function useStopsFromSelection() {
   const key = wanted?.join() ?? "";
   const few = shown.length <= FEW ? shown : [shown[0], shown.at(-1)];
   const ends = few.filter((swatch) => swatch !== undefined).map((swatch) => swatch.id);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only another selection replaces the stops
+  const latest = useRef({ wanted, known, ends });
+  latest.current = { wanted, known, ends };
+  const { set } = ramps;
+  // Only another selection replaces the stops.
+  const followed = `${palette.id} ${key}`;
+  const done = useRef("");
   useEffect(() => {
-    if (wanted) ramps.set(palette.id, { stops: swatchStops(wanted) });
-    else if (!known && new Set(ends).size >= 2) ramps.set(palette.id, { stops: swatchStops(ends) });
-  }, [key, palette.id]);
+    if (done.current === followed) return;
+    done.current = followed;
+    const { wanted: chosen, known: there, ends: outer } = latest.current;
+    if (chosen) set(palette.id, { stops: swatchStops(chosen) });
+    else if (!there && new Set(outer).size >= 2) set(palette.id, { stops: swatchStops(outer) });
+  }, [followed, palette.id, set]);
 }
 
 /** Fill in between two or more colors, seen in every space at once. */

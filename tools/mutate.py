@@ -1,0 +1,174 @@
+"""Change single lines of the core and see whether a test notices: `./run mutate [--count N] [--seed S] [--seconds T] [PATH …]`.
+
+Each change is made in a copy of the checkout. First the tests run whose file names the changed module, then the others of
+`tests/core`; a change that all of them pass survives and is listed. Compiled kernels are left out: each would be compiled anew.
+"""
+
+import argparse
+import ast
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from tools.steps import PYTHON, ROOT
+
+CORE = ROOT / "huvren" / "core"
+TESTS = ROOT / "tests" / "core"
+LEFT_OUT = ("compile_all.py", "compiled.py", "kernels")
+SWAPS: dict[type, type] = {
+    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.Is: ast.IsNot,
+    ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In, ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div,
+    ast.Div: ast.Mult, ast.FloorDiv: ast.Div, ast.Mod: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Change:
+    """One node of a file written otherwise."""
+
+    path: Path
+    line: int
+    before: str
+    after: str
+    text: str
+
+    def __str__(self) -> str:
+        return f"{self.path.relative_to(ROOT)}:{self.line}: {self.before}  →  {self.after}"
+
+
+def _other(node: ast.AST) -> ast.AST | None:
+    """The node changed, or None where there is nothing to change about it."""
+    match node:
+        case ast.Compare(left=left, ops=[op], comparators=right) if type(op) in SWAPS:
+            return ast.Compare(left, [SWAPS[type(op)]()], right)
+        case ast.BinOp(left=left, op=op, right=right) if type(op) in SWAPS:
+            is_text = any(isinstance(side, ast.Constant | ast.JoinedStr) and not _is_number(side) for side in (left, right))
+            return None if is_text else ast.BinOp(left, SWAPS[type(op)](), right)
+        case ast.BoolOp(op=op, values=values):
+            return ast.BoolOp(SWAPS[type(op)](), values)
+        case ast.UnaryOp(op=ast.Not(), operand=operand):
+            return operand
+        case ast.Constant(value=bool(value)):
+            return ast.Constant(not value)
+        case ast.Constant(value=int(value) | float(value)):
+            return ast.Constant(value + 1)
+        case ast.Call(func=ast.Name(id=("min" | "max") as name), args=args, keywords=keywords):
+            return ast.Call(ast.Name("max" if name == "min" else "min"), args, keywords)
+        case ast.IfExp(test=test, body=body, orelse=orelse):
+            return ast.IfExp(test, orelse, body)
+    return None
+
+
+def _is_number(node: ast.AST) -> bool:
+    return isinstance(node, ast.Constant) and isinstance(node.value, int | float)
+
+
+def _inside_functions(tree: ast.Module) -> Iterator[ast.expr]:
+    for function in ast.walk(tree):
+        if isinstance(function, ast.FunctionDef):
+            for statement in function.body:
+                yield from (node for node in ast.walk(statement) if isinstance(node, ast.expr))
+
+
+def changes(path: Path) -> list[Change]:
+    """Every single change to a file, on one line each."""
+    source = path.read_text(encoding="utf-8")
+    lines = source.splitlines(keepends=True)
+    found: dict[tuple[int, int, str], Change] = {}
+    for node in _inside_functions(ast.parse(source)):
+        other = _other(node)
+        if other is None or node.end_lineno != node.lineno or node.end_col_offset is None:
+            continue
+        row = lines[node.lineno - 1].encode()
+        after = f"({ast.unparse(ast.fix_missing_locations(other))})" if not isinstance(other, ast.Constant) else ast.unparse(other)
+        before = row[node.col_offset : node.end_col_offset].decode()
+        text = (row[: node.col_offset] + after.encode() + row[node.end_col_offset :]).decode()
+        whole = "".join([*lines[: node.lineno - 1], text, *lines[node.lineno :]])
+        try:
+            ast.parse(whole)
+        except SyntaxError:
+            continue
+        found[(node.lineno, node.col_offset, after)] = Change(path, node.lineno, before, after, whole)
+    return list(found.values())
+
+
+def candidates(paths: list[Path]) -> list[Path]:
+    """The pure modules below these paths."""
+    files = [file for path in paths for file in (sorted(path.rglob("*.py")) if path.is_dir() else [path])]
+    return [
+        file for file in files
+        if not any(word in file.name for word in LEFT_OUT) and "core.compiled" not in file.read_text(encoding="utf-8")
+    ]  # fmt: skip
+
+
+def _tests_for(path: Path, copy: Path) -> tuple[list[Path], list[Path]]:
+    """Test files that name the module or its folder, and all others."""
+    dotted = ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
+    every = sorted((copy / "tests" / "core").rglob("test_*.py"))
+    near = [test for test in every if dotted in (text := test.read_text(encoding="utf-8")) or path.stem in text]
+    return near, [test for test in every if test not in near]
+
+
+def _passes(copy: Path, tests: list[Path], seconds: float) -> bool:
+    command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", *map(str, tests)]
+    try:
+        return subprocess.run(command, cwd=copy, capture_output=True, timeout=seconds).returncode == 0
+    except subprocess.TimeoutExpired:
+        return False
+
+
+def survives(change: Change, copy: Path, each: float) -> bool:
+    """Whether every test passes with this change."""
+    target = copy / change.path.relative_to(ROOT)
+    before = target.read_text(encoding="utf-8")
+    target.write_text(change.text, encoding="utf-8")
+    try:
+        near, far = _tests_for(change.path, copy)
+        return (not near or _passes(copy, near, each)) and _passes(copy, far, each)
+    finally:
+        target.write_text(before, encoding="utf-8")
+
+
+def main() -> int:
+    """Make the changes, say what became of each, and list the survivors."""
+    parser = argparse.ArgumentParser(prog="./run mutate", description=__doc__)
+    parser.add_argument("paths", nargs="*", type=Path, metavar="PATH")
+    parser.add_argument("--count", type=int, default=20)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--seconds", type=float, default=1200, help="begin no further change after this")
+    parser.add_argument("--each", type=float, default=240, help="a test run longer than this counts as noticed")
+    options = parser.parse_args()
+    pool = [change for path in candidates([p.resolve() for p in options.paths] or [CORE]) for change in changes(path)]
+    chosen = random.Random(options.seed).sample(pool, min(options.count, len(pool)))
+    begun, left, tried = time.monotonic(), [], 0
+    with tempfile.TemporaryDirectory(prefix="huvren-mutate-") as folder:
+        copy = Path(folder)
+        for name in ("huvren", "tests", "tools", "bench", "pyproject.toml", "manage.py", "openapi.json"):
+            source = ROOT / name
+            if source.is_dir():
+                shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__"))
+            else:
+                shutil.copy(source, copy / name)
+        for change in chosen:
+            if time.monotonic() - begun > options.seconds:
+                break
+            tried += 1
+            alive = survives(change, copy, options.each)
+            left += [change] if alive else []
+            print(f"{'SURVIVES' if alive else 'noticed '} {change}", flush=True)
+    print(
+        f"\n{tried} of {len(pool):,} possible changes tried (seed {options.seed}): {tried - len(left)} noticed, {len(left)} survive."
+    )
+    for change in left:
+        print(f"  {change}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
