@@ -16,7 +16,7 @@ from playwright.sync_api import sync_playwright
 
 from bench import scale
 from tools.postgres import free_port
-from tools.run import gunicorn
+from tools.serving import gunicorn
 from tools.steps import PYTHON, ROOT
 
 CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync"
@@ -80,6 +80,7 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
                 time.sleep(0.1)
         session = _Session(base)
         _operations(report, session)
+        _shelf(report, session)
         buffer = io.BytesIO()
         image.save(buffer, "PNG")
         picture = session.upload(buffer.getvalue())
@@ -104,6 +105,25 @@ def _operations(report: Callable[..., None], session: _Session) -> None:
         palette = json.loads(answer)
     median = statistics.median(times)
     report("operation over HTTP, 256 swatches / 30 ms", f"{median:.1f} ms", median / 30, 1.0)
+
+
+SHELF = 2000
+
+
+def _shelf(report: Callable[..., None], session: _Session) -> None:
+    """Listing, and finding by nearness, two thousand palettes of 64 swatches."""
+    for number in range(SHELF):
+        text = " ".join(f"#{number % 256:02x}{place * 4:02x}{(number * 7 + place) % 256:02x}" for place in range(64))
+        session.post("/api/palettes", json.dumps({"name": f"Palette {number}", "text": text}).encode())
+    for what, path in (("list", "/api/shelf"), ("nearness to a color", "/api/shelf?near=%23c48a3a")):
+        times = []
+        for _ in range(11):
+            begun = time.perf_counter()
+            answer = session.opener.open(session.base + path).read()
+            times.append((time.perf_counter() - begun) * 1e3)
+        assert len(json.loads(answer)["palettes"]) >= SHELF
+        median = statistics.median(times)
+        report(f"shelf of 2,000 × 64, {what} / 100 ms", f"{median:.0f} ms", median / 100, 1.0)
 
 
 def _many(report: Callable[..., None], base: str) -> None:

@@ -67,7 +67,7 @@ def command_dev(options: argparse.Namespace) -> int:
     ensure(SERVING)
     set_up_python(development=True)
     set_up_node()
-    cluster = Cluster("database", durable=True)
+    cluster = Cluster("studio", durable=True)
     port = free_port(options.port or 8421)
     with cluster.running():
         cluster.create_database()
@@ -111,7 +111,8 @@ def command_test(options: argparse.Namespace) -> int:
     with cluster.running():
         cluster.create_database()
         with step("pytest"):
-            call([PYTHON, "-m", "pytest", *options.rest], env=environment(cluster))
+            words = options.rest or ["-n", "2", "--dist", "worksteal"]
+            call([PYTHON, "-m", "pytest", *words], env=environment(cluster))
     return 0
 
 
@@ -122,7 +123,8 @@ def command_bench(options: argparse.Namespace) -> int:
     set_up_python(development=True)
     build()
     compile_kernels()
-    cluster = Cluster("test-database", durable=False)
+    cluster = Cluster("bench-database", durable=False)
+    cluster.remove()
     with cluster.running():
         cluster.create_database()
         call([PYTHON, "-m", "bench", *options.rest], env=environment(cluster))

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from tools.needs import SERVING, ensure
-from tools.postgres import Cluster, free_port
+from tools.postgres import Cluster, cluster_folder, free_port
 from tools.setup import build, compile_kernels, environment, manage, set_up_python
 from tools.steps import LOGS, PYTHON, ROOT, StepFailed, step
 
@@ -104,13 +104,18 @@ def check_page(port: int) -> None:
 
 
 @contextlib.contextmanager
-def demo_server(port: int, fresh: bool = False, name: str = "database") -> Iterator[int]:
+def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterator[int]:
     """The demo, set up from nothing and serving."""
     ensure(SERVING)
     set_up_python(development=False)
     build()
     compile_kernels()
     cluster = Cluster(name, durable=True)
+    if name == "studio" and (cluster_folder("database") / "data" / "PG_VERSION").exists():
+        print(
+            f"  Work of a version before 0.5 lies in {cluster_folder('database')} and is left alone. Start that version once more, "
+            "fetch “Archive” from its shelf, and bring that in here."
+        )
     if fresh:
         with step("Throwing the old database away"):
             cluster.remove()

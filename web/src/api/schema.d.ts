@@ -2114,7 +2114,7 @@ export interface components {
         };
         /**
          * DuplicateSwatches
-         * @description Put a copy with an id of its own right after each named swatch; the copies are not locked.
+         * @description Put a copy with an id of its own right after each named swatch; the copies are neither locked nor pinned.
          */
         DuplicateSwatches: {
             /**

@@ -65,6 +65,12 @@ export function LibraryMenu() {
               }}
             />
           </div>
+          <p className="mt-3 text-small text-quiet">
+            <a href="/static/licenses.txt" className="underline">
+              Licenses
+            </a>{" "}
+            of Huvren and of everything it ships.
+          </p>
         </>
       )}
     </ActionPanel>
