@@ -10,16 +10,16 @@ from tools.steps import ROOT
 CALLS = {
     "formats": ["formats"],
     "ramp": ["ramp", "#0b58c4", "#ffa22e", "--space", "oklch", "--hue", "longer"],
-    "sort": ["sort", "a.gpl", "--by", "hue,lightness", "--out", "b.gpl"],
-    "convert": ["convert", "a.gpl", "--to", "ase", "--out", "b.ase"],
+    "sort": ["sort", "a.hex", "--by", "hue,lightness", "--out", "b.gpl"],
+    "convert": ["convert", "a.hex", "--to", "ase", "--out", "b.ase"],
 }
 
 
 def measure(report: Callable[..., None], medians: Callable[..., list[float]]) -> None:
     """Each command through `./run`, as a person calls it, over a palette of 64."""
     with tempfile.TemporaryDirectory() as folder:
-        rows = "\n".join(f"{n * 4} {255 - n} {n * 37 % 256}\tS{n}" for n in range(64))
-        (Path(folder) / "a.gpl").write_text(f"GIMP Palette\n{rows}\n")
+        codes = [f"{n * 4:02x}{255 - n:02x}{n * 37 % 256:02x}" for n in range(64)]
+        (Path(folder) / "a.hex").write_text("\n".join(codes) + "\n")
         for name, words in CALLS.items():
             command = [str(ROOT / "run"), "huvren", *words]
 

@@ -114,15 +114,15 @@ def test_many_values_are_worth_the_kernels_and_few_are_not(monkeypatch: pytest.M
 @pytest.mark.parametrize(
     "words",
     [
-        ["formats"], ["ramp", "#0b58c4", "oklch(0.9 0.4 80)"], ["sort", "a.gpl", "--by", "hue", "--out", "b.gpl"],
-        ["convert", "a.gpl", "--to", "ase", "--out", "b.ase"], ["convert", "a.gpl", "--to", "css", "--set", "notation=oklch", "--out",
+        ["formats"], ["ramp", "#0b58c4", "oklch(0.9 0.4 80)"], ["sort", "a.hex", "--by", "hue", "--out", "b.gpl"],
+        ["convert", "a.hex", "--to", "ase", "--out", "b.ase"], ["convert", "a.hex", "--to", "css", "--set", "notation=oklch", "--out",
          "b.css"],
-        ["mix", "#fcd200", "#0a3fb0"], ["match", "a.gpl", "a.gpl"], ["inspect", "a.gpl"],
+        ["mix", "#fcd200", "#0a3fb0"], ["match", "a.hex", "a.hex"], ["inspect", "a.hex"],
     ],
     ids=lambda words: "-".join(words[:1]),
 )  # fmt: skip
 def test_commands_without_pictures_do_not_wait_for_the_compiler(tmp_path: Path, words: list[str]) -> None:
-    (tmp_path / "a.gpl").write_text("GIMP Palette\n1 2 3\ta\n250 30 20\tb\n9 200 30\tc\n")
+    (tmp_path / "a.hex").write_text("010203\nfa1e14\n09c81e\n")
     program = f"import sys; from huvren.cli import main; status = main({words!r}); print('numba' in sys.modules); sys.exit(status)"
     done = subprocess.run(
         [sys.executable, "-c", program], cwd=tmp_path, env={**os.environ, "PYTHONPATH": str(ROOT)}, capture_output=True, text=True

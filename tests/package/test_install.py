@@ -1,5 +1,6 @@
 """The core as a library of its own: built, installed into a clean environment, imported and called. No database, no server."""
 
+import ast
 import json
 import os
 import re
@@ -89,12 +90,23 @@ def test_the_command_reduces_a_picture_with_what_is_declared(installed: Path, tm
     assert list((tmp_path / "cache" / "huvren" / "kernels").iterdir()), "kernels are kept where a user keeps caches"
 
 
+def imported(path: Path) -> set[str]:
+    """The top-level packages that a file imports, anywhere in it."""
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {alias.name.split(".")[0] for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            found.add(node.module.split(".")[0])
+    return found
+
+
 def test_what_the_core_and_the_command_import_is_declared() -> None:
     declared = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["dependencies"]
     names = {re.split(r"[<>=~\[ ]", entry)[0].lower().replace("_", "-") for entry in declared}
     owners = packages_distributions()
     for path in [*(ROOT / "huvren" / "core").rglob("*.py"), *(ROOT / "huvren" / "cli").rglob("*.py")]:
-        for module in re.findall(r"^\s*(?:from|import) (\w+)", path.read_text(encoding="utf-8"), re.MULTILINE):
+        for module in imported(path):
             if module in sys.stdlib_module_names or module == "huvren":
                 continue
             found = {owner.lower().replace("_", "-") for owner in owners.get(module, [module])}
