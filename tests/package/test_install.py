@@ -93,11 +93,11 @@ def test_the_command_reduces_a_picture_with_what_is_declared(installed: Path, tm
 def imported(path: Path) -> set[str]:
     """The top-level packages that a file imports, anywhere in it."""
     found = set()
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-        if isinstance(node, ast.Import):
-            found |= {alias.name.split(".")[0] for alias in node.names}
-        elif isinstance(node, ast.ImportFrom) and node.module:
-            found.add(node.module.split(".")[0])
+    for part in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(part, ast.Import):
+            found |= {alias.name.split(".")[0] for alias in part.names}
+        elif isinstance(part, ast.ImportFrom) and part.module:
+            found.add(part.module.split(".")[0])
     return found
 
 
