@@ -133,7 +133,7 @@ def test_a_worker_that_was_thought_dead_stores_no_second_result(api: Api) -> Non
     with pytest.raises(Cancelled):
         reductions._work(late, reductions.REDUCING.request_of(late.job))
     with pytest.raises(Cancelled):
-        late.finish()
+        late.finish(jobs.PaletteMade(job))
     assert len(api.get("/shelf")["palettes"]) == 1
 
 

@@ -40,7 +40,7 @@ def job_out(job: Job) -> JobOut:
     made = getattr(job, "made", None)
     return JobOut(
         id=job.id, kind=job.kind, label=job.label, state=cast(Any, job.state), share=job.share, step=job.step, palette=job.palette_id,
-        wanted=len(job.request.get("pictures", [])), made=job.results.count() if made is None else made, created=job.created,
+        wanted=jobs.wanted_of(job), made=job.results.count() if made is None else made, created=job.created,
     )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ from huvren.core.stored.job import BATCH, BatchRequest
 from huvren.studio.access import User, find, visible
 from huvren.studio.models import Job, JobResult, JobState, Picture
 from huvren.studio.services import jobs
-from huvren.studio.services.jobs import Turn
+from huvren.studio.services.jobs import FilesMade, Turn
 from huvren.studio.services.pictures import look_up, read_stored, stem
 from huvren.studio.services.reductions import figures_of
 
@@ -94,10 +94,10 @@ def _work(turn: Turn, wanted: BatchRequest) -> None:
         JobResult.objects.filter(job=turn.job).delete()
         raise BadInput(f"None of the pictures could be reduced. {first.problem if first else ''}".strip())
     with transaction.atomic():
-        turn.finish(step=f"{len(ids) - problems} reduced, {problems} could not be" if problems else f"{len(ids)} reduced")
+        turn.finish(FilesMade(len(ids) - problems, problems))
 
 
-BATCHES = jobs.KINDS.register(jobs.JobKind("batch", BATCH, _work))
+BATCHES = jobs.KINDS.register(jobs.JobKind("batch", BATCH, FilesMade, _work, pictures=lambda request: len(request.pictures)))
 
 
 def _free(name: str, ending: str, taken: set[str]) -> str:

@@ -19,7 +19,7 @@ from pydantic import BaseModel
 
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.registry import Registry
-from huvren.core.versions import Kind
+from huvren.core.versions import BadDocument, Kind
 from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.models import Job, JobState
 
@@ -51,14 +51,21 @@ class Turn:
         if not held:
             raise Cancelled("The work was called off.")
 
-    def finish(self, palette: UUID | None = None, step: str = "") -> None:
-        """Mark the job done, inside the transaction that stores what it made."""
+    def finish(self, result: "PaletteMade | FilesMade") -> None:
+        """Mark the job done, inside the transaction that stores what it made. Raises `TypeError` for another kind's result."""
+        if not isinstance(result, KINDS[self.job.kind].result):
+            raise TypeError(f"A job of the kind {self.job.kind} does not give a {type(result).__name__}.")
         self.hold()
-        ended = {"state": JobState.DONE, "share": 1.0, "step": step, "changed": timezone.now()}
-        Job.objects.filter(pk=self.job.pk).update(**ended, **({"palette_id": palette} if palette else {}))
+        ended = {"state": JobState.DONE, "share": 1.0, "step": result.said(), "changed": timezone.now()}
+        Job.objects.filter(pk=self.job.pk).update(**ended, **result.kept())
 
 
 Request = TypeVar("Request", bound=BaseModel)
+
+
+def _none(request: Any) -> int:
+    del request
+    return 0
 
 
 def _the_same(request: Any, job: Job) -> Any:
@@ -67,12 +74,46 @@ def _the_same(request: Any, job: Job) -> Any:
 
 
 @dataclass(frozen=True)
+class PaletteMade:
+    """A job's result: a palette that it made or changed."""
+
+    palette: UUID
+
+    def said(self) -> str:
+        return ""
+
+    def kept(self) -> dict[str, Any]:
+        return {"palette_id": self.palette}
+
+
+@dataclass(frozen=True)
+class FilesMade:
+    """A job's result: files, and how many could not be made; each is a `JobResult` row."""
+
+    made: int
+    problems: int = 0
+
+    def said(self) -> str:
+        """What became of the batch."""
+        return f"{self.made} reduced, {self.problems} could not be" if self.problems else f"{self.made} reduced"
+
+    def kept(self) -> dict[str, Any]:
+        return {}
+
+
+@dataclass(frozen=True)
 class JobKind(Generic[Request]):
-    """A kind of long work. document : how its request is stored; work : does it; again : the request when it is retried."""
+    """A kind of long work.
+
+    document : how its request is stored; result : what it gives; work : does it; again : the request when it is retried
+    pictures : how many results it will have, where those are counted
+    """
 
     id: str
     document: Kind[Request]
+    result: type[PaletteMade] | type[FilesMade]
     work: Callable[[Turn, Request], None]
+    pictures: Callable[[Request], int] = _none
     again: Callable[[Request, Job], Request] = _the_same
 
     def request_of(self, job: Job) -> Request:
@@ -171,6 +212,15 @@ def work(job_id: UUID) -> None:
 def _fail(turn: Turn, message: str) -> None:
     mine = Job.objects.filter(pk=turn.job.pk, state=JobState.WORKING, attempts=turn.job.attempts)
     mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now())
+
+
+def wanted_of(job: Job) -> int:
+    """How many pictures a batch was asked for; 0 for other jobs and for one that is not understood any more."""
+    kind = KINDS.get(job.kind)
+    try:
+        return 0 if kind is None else kind.pictures(kind.request_of(job))
+    except BadDocument:
+        return 0
 
 
 def listed(user: User) -> Sequence[Job]:

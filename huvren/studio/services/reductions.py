@@ -26,7 +26,7 @@ from huvren.studio.access import User, find
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Job, Picture
 from huvren.studio.services import jobs, palettes
-from huvren.studio.services.jobs import Turn
+from huvren.studio.services.jobs import PaletteMade, Turn
 from huvren.studio.services.links import Links, follow, frame_of, index_map_of, store_map
 from huvren.studio.services.pictures import WORKING, look_up, stem
 
@@ -177,7 +177,7 @@ def keep(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: Redu
         links.insert(place, _link(picture, proposed, recipe))
         kept = palettes.add_revision(state, palette, label, tuple(links))
         if turn:
-            turn.finish(palette_id)
+            turn.finish(PaletteMade(palette_id))
     return kept
 
 
@@ -190,7 +190,7 @@ def create_from_picture(user: User, picture_id: UUID, recipe: ReduceRecipe, turn
     with transaction.atomic():
         state = palettes.create(user, proposed.adopted.palette, proposed.sentence, (_link(picture, proposed, recipe),))
         if turn:
-            turn.finish(state.row.id)
+            turn.finish(PaletteMade(state.row.id))
     return state
 
 
@@ -239,7 +239,7 @@ def _for_the_newest(request: ReductionRequest, job: Job) -> ReductionRequest:
     return request if job.palette is None else request.model_copy(update={"base": job.palette.head})
 
 
-REDUCING = jobs.KINDS.register(jobs.JobKind("reduction", REDUCTION, _work, again=_for_the_newest))
+REDUCING = jobs.KINDS.register(jobs.JobKind("reduction", REDUCTION, PaletteMade, _work, again=_for_the_newest))
 
 
 def _link_of(state: palettes.State, picture_id: UUID) -> Link:

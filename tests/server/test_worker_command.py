@@ -1,0 +1,94 @@
+"""`manage.py work`: the queue's jobs are done, with --once until there are none, and the nightly cleaning is one of them."""
+
+import os
+import signal
+import subprocess
+import time
+from collections.abc import Iterator
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from django.db import connection
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from huvren.studio import tasks
+from huvren.studio.models import Job, JobState, Palette
+from huvren.studio.services import jobs
+from tests.server.conftest import Api
+from tests.workers import forget_queue
+from tools.steps import PYTHON, ROOT
+
+
+@pytest.fixture
+def queue(transactional_db: None) -> Iterator[None]:
+    yield
+    forget_queue()
+
+
+def environment() -> dict[str, str]:
+    return {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"])}
+
+
+def work(*words: str, seconds: float = 90) -> subprocess.CompletedProcess[str]:
+    command = [str(PYTHON), str(ROOT / "manage.py"), "work", *words]
+    return subprocess.run(command, cwd=ROOT, env=environment(), capture_output=True, text=True, timeout=seconds)
+
+
+def test_once_does_what_waits_and_ends(queue: None) -> None:
+    api = Api("ada")
+    palette = api.bench()
+    picture = palette["links"][0]["picture"]["id"]
+    started = [api.post("/jobs/batches", {"pictures": [picture], "recipe": {"colors": n}}, 202)["id"] for n in (3, 4)]
+    api.post(f"/jobs/{started[1]}/cancel")
+    done = work("--once")
+    assert done.returncode == 0, done.stderr
+    states = {str(job.pk): job.state for job in Job.objects.all()}
+    assert states == {started[0]: JobState.DONE, started[1]: JobState.CANCELLED}
+    assert api.get("/jobs")[-1]["made"] == 1
+    assert work("--once").returncode == 0, "nothing waits, so it ends"
+
+
+def test_a_worker_that_waits_takes_up_new_work_and_ends_when_told(queue: None) -> None:
+    api = Api("ada")
+    picture = api.bench()["links"][0]["picture"]["id"]
+    process = subprocess.Popen([str(PYTHON), str(ROOT / "manage.py"), "work"], cwd=ROOT, env=environment(), stderr=subprocess.DEVNULL)
+    try:
+        job = api.post("/jobs/batches", {"pictures": [picture], "recipe": {"colors": 3}}, 202)
+        limit = time.monotonic() + 60
+        while api.get("/jobs")[0]["state"] != "done":
+            assert time.monotonic() < limit, api.get("/jobs")
+            time.sleep(0.2)
+        assert api.get("/jobs")[0]["id"] == job["id"]
+    finally:
+        process.send_signal(signal.SIGTERM)
+        process.wait(timeout=30)
+
+
+def test_the_nightly_cleaning_is_a_task_of_the_queue(queue: None) -> None:
+    names = {entry.task.name for entry in app.periodic_registry.periodic_tasks.values()}
+    assert tasks.clean.name in names
+    api = Api("ada")
+    old, new = api.bench(), api.bench()
+    for palette in (old, new):
+        api.client.delete(f"/api/palettes/{palette['id']}")
+    Palette.objects.filter(pk=old["id"]).update(trashed=timezone.now() - timedelta(days=31))
+    tasks.clean.defer(timestamp=0)
+    assert work("--once").returncode == 0
+    assert [str(pk) for pk in Palette.objects.values_list("pk", flat=True)] == [new["id"]]
+
+
+def test_ended_jobs_are_forgotten_after_the_stated_time(queue: None, settings: Any) -> None:
+    from huvren.studio.services import cleaning
+
+    settings.TRASH_DAYS = 10
+    api = Api("ada")
+    rows = [
+        Job.objects.create(owner=api.user, kind="batch", label=state, request={}, state=state)
+        for state in (JobState.DONE, JobState.FAILED, JobState.CANCELLED, JobState.WAITING, JobState.WORKING)
+    ]
+    assert cleaning.clean(timezone.now() + timedelta(days=9)).jobs == 0
+    assert cleaning.clean(timezone.now() + timedelta(days=11)).jobs == 3
+    assert {job.state for job in Job.objects.all()} == set(jobs.OPEN)
+    assert len(rows) == 5
