@@ -130,7 +130,7 @@ def survives(change: Change, copy: Path, each: float) -> bool:
     target.write_text(change.text, encoding="utf-8")
     try:
         near, far = _tests_for(change.path, copy)
-        return (not near or _passes(copy, near, each)) and _passes(copy, far, each)
+        return all(_passes(copy, tests, each) for tests in (near, far) if tests)
     finally:
         target.write_text(before, encoding="utf-8")
 

@@ -31,12 +31,14 @@ def postgres_programs() -> Path | None:
 CHROMIUM = Path("/usr/bin/chromium")
 VENV = Need("Python's venv", "python3-venv", lambda: all(importlib.util.find_spec(name) for name in ("venv", "ensurepip")))
 OPENMP = Need("the OpenMP runtime", "libgomp1", lambda: any(Path("/usr/lib").glob("*/libgomp.so.1")))
+ATOMICS = Need("the atomics library", "libatomic1", lambda: any(Path("/usr/lib").glob("*/libatomic.so.1")))
 POSTGRES = Need("PostgreSQL's server", "postgresql", lambda: postgres_programs() is not None)
 BROWSER = Need("Chromium", "chromium", CHROMIUM.exists)
 
 RUNNING = (VENV, OPENMP)
 SERVING = (*RUNNING, POSTGRES)
-TESTING = (*SERVING, BROWSER)
+TESTING = (*SERVING, BROWSER, ATOMICS)
+"""The program that drives the browser needs the atomics library, which a minimal Debian lacks."""
 
 
 def ensure(needs: tuple[Need, ...]) -> None:

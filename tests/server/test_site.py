@@ -1,5 +1,6 @@
 """The site around the API: signing in, headers, the schema snapshot, the demo."""
 
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -122,3 +123,30 @@ def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     call_command("load_demo", verbosity=0)
     assert (Picture.objects.count(), Palette.objects.count()) == (pictures, palettes)
     assert Palette.objects.filter(name="Mine now").exists()
+
+
+@pytest.mark.django_db
+def test_licenses_of_what_ships_are_served_to_anybody(client: Client) -> None:
+    answer = client.get("/static/licenses.txt")
+    assert answer.status_code == 200
+    text = b"".join(answer.streaming_content).decode() if answer.streaming else answer.content.decode()
+    assert text.startswith("HUVREN")
+    assert "SIL OPEN FONT LICENSE" in text
+
+
+def test_a_file_saved_by_mistake_does_not_vanish_with_the_process(settings: Any, tmp_path: Path) -> None:
+    from django.core.files.base import ContentFile
+    from django.core.files.storage import storages
+
+    kept = settings.STORAGES["default"]
+    assert kept["BACKEND"].endswith("FileSystemStorage")
+    settings.STORAGES = settings.STORAGES | {"default": kept | {"OPTIONS": {"location": tmp_path}}}
+    name = storages["default"].save("a.txt", ContentFile(b"here"))
+    assert (tmp_path / name).read_bytes() == b"here"
+
+
+@pytest.mark.django_db
+def test_the_user_model_is_our_own() -> None:
+    assert get_user_model().__name__ == "Artist"
+    assert get_user_model()._meta.label == "studio.Artist"
+    assert get_user_model().objects.create_superuser("root", password="a long enough word").is_staff

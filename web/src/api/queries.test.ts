@@ -1,0 +1,158 @@
+import { QueryClient } from "@tanstack/react-query";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { type Operation, Problem, type Recipe } from "./client";
+import { ask, KEYS } from "./queries";
+
+const stand = { id: "11111111-1111-4111-8111-111111111111", revision: 4 };
+const later = { ...stand, revision: 5 };
+const picture = "22222222-2222-4222-8222-222222222222";
+const recipe = { colors: 7 } as Recipe;
+const request = { ids: null, options: {}, picture: null };
+const operation = { kind: "rename_palette", name: "x" } as Operation;
+
+let sent: { method: string; path: string; body: unknown }[];
+let answer: () => Response;
+
+beforeEach(() => {
+  sent = [];
+  answer = () => new Response(JSON.stringify({ document: {} }), { headers: { "Content-Type": "application/json" } });
+  vi.stubGlobal("fetch", async (asked: Request) => {
+    const url = new URL(asked.url);
+    const text = await asked.clone().text();
+    sent.push({
+      method: asked.method,
+      path: url.pathname + url.search,
+      body: text ? JSON.parse(text) : null,
+    });
+    return answer();
+  });
+});
+afterEach(() => vi.unstubAllGlobals());
+
+async function fetched(options: unknown) {
+  await new QueryClient().fetchQuery(options as Parameters<QueryClient["fetchQuery"]>[0]);
+  return sent.at(-1);
+}
+
+describe("questions to the server", () => {
+  it("ask at the address that their key stands for", async () => {
+    const base = `/api/palettes/${stand.id}`;
+    const rows: [unknown, string, string][] = [
+      [ask.session(), "GET", "/api/session"],
+      [ask.menus(), "GET", "/api/menus"],
+      [ask.shelf(), "GET", "/api/shelf?trash=false"],
+      [ask.shelf(true, "#c48a3a"), "GET", "/api/shelf?trash=true&near=%23c48a3a"],
+      [ask.recipes(), "GET", "/api/recipes"],
+      [ask.jobs(), "GET", "/api/jobs"],
+      [ask.palette(stand.id), "GET", base],
+      [ask.history(stand.id), "GET", `${base}/history`],
+      [ask.document(stand.id), "GET", `${base}/document`],
+      [ask.document(stand.id, 3), "GET", `${base}/document?step=3`],
+      [ask.parsed("#fff red"), "GET", "/api/colors/parse?text=%23fff%20red"],
+      [ask.compared("#000", "#fff"), "GET", "/api/colors/compare?first=%23000&second=%23fff"],
+      [
+        ask.companions("red", "triad", 30, null),
+        "GET",
+        "/api/colors/companions?base=red&scheme=triad&spread=30",
+      ],
+      [ask.mixed(["#fff", "#000"], [1, 2], 5), "POST", "/api/colors/mix"],
+      [ask.matches(stand, { id: "o", document: {} }), "POST", `${base}/match`],
+      [ask.mergeTree(stand, null), "POST", `${base}/merge-tree`],
+      [ask.proposed(stand, operation, ["k"]), "POST", `${base}/operations/preview`],
+      [ask.proofs(picture), "GET", `/api/pictures/${picture}/proofs`],
+      [ask.proposedSize(stand, picture, recipe), "POST", `${base}/previews/size`],
+      [ask.figures(stand, picture), "GET", `${base}/pictures/${picture}/figures`],
+      [ask.curve(stand.id, picture), "GET", `${base}/pictures/${picture}/curve`],
+      [ask.indices(stand.id, "m"), "GET", `${base}/maps/m`],
+      [ask.report(stand, "gpl", request), "POST", `${base}/files/gpl/report`],
+      [ask.file(stand, "gpl", request), "POST", `${base}/files/gpl`],
+    ];
+    for (const [options, method, path] of rows) {
+      const seen = await fetched({
+        ...(options as object),
+        queryFn: (options as { queryFn: unknown }).queryFn,
+        staleTime: 0,
+      }).catch(() => sent.at(-1));
+      expect([seen?.method, seen?.path]).toEqual([method, path]);
+    }
+  });
+
+  it("have keys of their own", () => {
+    const keys = [
+      ask.session(),
+      ask.menus(),
+      ask.shelf(),
+      ask.shelf(true),
+      ask.shelf(false, "#fff"),
+      ask.recipes(),
+      ask.jobs(),
+      ask.palette(stand.id),
+      ask.history(stand.id),
+      ask.document(stand.id),
+      ask.document(stand.id, 1),
+      ask.parsed("a"),
+      ask.parsed("b"),
+      ask.compared("a", "b"),
+      ask.compared("b", "a"),
+      ask.mergeTree(stand, null),
+      ask.mergeTree(stand, ["a"]),
+      ask.proofs(picture),
+      ask.figures(stand, picture),
+      ask.curve(stand.id, picture),
+      ask.report(stand, "gpl", request),
+      ask.file(stand, "gpl", request),
+      ask.report(stand, "css", request),
+      ask.proposed(stand, operation, []),
+    ].map((options) => JSON.stringify(options.queryKey));
+    expect(new Set(keys).size).toBe(keys.length);
+  });
+
+  it("about a palette are asked anew when it has changed", () => {
+    for (const make of [
+      (at: typeof stand) => ask.mergeTree(at, null),
+      (at: typeof stand) => ask.figures(at, picture),
+      (at: typeof stand) => ask.proposedSize(at, picture, recipe),
+      (at: typeof stand) => ask.report(at, "gpl", request),
+      (at: typeof stand) => ask.matches(at, null),
+      (at: typeof stand) => ask.proof(at, picture, recipe),
+      (at: typeof stand) => ask.proposed(at, operation, []),
+    ])
+      expect(make(stand).queryKey).not.toEqual(make(later).queryKey);
+  });
+
+  it("that have nothing to ask about wait", () => {
+    expect(ask.parsed("").enabled).toBe(false);
+    expect(ask.parsed("#fff").enabled).toBe(true);
+    expect(ask.matches(stand, null).enabled).toBe(false);
+    expect(ask.proposed(null, operation, []).enabled).toBe(false);
+    expect(ask.proposed(stand, null, []).enabled).toBe(false);
+    expect(ask.indices(stand.id, undefined).enabled).toBe(false);
+    expect(ask.original(undefined, false).enabled).toBe(false);
+  });
+
+  it("are forgotten together by what they begin with", async () => {
+    const queries = new QueryClient();
+    for (const options of [ask.shelf(), ask.shelf(true), ask.shelf(false, "#fff")])
+      queries.setQueryData<unknown>(options.queryKey, { palettes: [], pictures: [] });
+    queries.setQueryData(KEYS.recipes, []);
+    await queries.invalidateQueries({ queryKey: KEYS.shelf });
+    const stale = queries
+      .getQueryCache()
+      .getAll()
+      .filter((query) => query.state.isInvalidated);
+    expect(stale).toHaveLength(3);
+  });
+
+  it("answer a refusal with the server's own words", async () => {
+    answer = () =>
+      new Response(JSON.stringify({ code: "unknown", message: "There is no such palette on your shelf." }), {
+        status: 404,
+        headers: { "Content-Type": "application/problem+json" },
+      });
+    const failing = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+    const problem = await failing.fetchQuery(ask.palette(stand.id)).catch((error: unknown) => error);
+    expect(problem).toBeInstanceOf(Problem);
+    expect((problem as Problem).message).toBe("There is no such palette on your shelf.");
+    expect((problem as Problem).code).toBe("unknown");
+  });
+});
