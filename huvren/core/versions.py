@@ -6,6 +6,7 @@ somebody who owns it, what could not be understood is left out or stood in for, 
 """
 
 from collections.abc import Callable, Mapping, Sequence
+from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
@@ -17,6 +18,7 @@ from huvren.core.registry import Registry
 Shape = TypeVar("Shape")
 Upgrader = Callable[[dict[str, Any]], dict[str, Any]]
 MOST_MENDS = 24
+MOST_SAID = 40
 LONGEST_SHOWN = 40
 
 
@@ -116,56 +118,51 @@ class Kind(Generic[Shape]):
         present: Any = self._present(document, problems)
         for _ in range(MOST_MENDS):
             try:
-                return Understood(self.adapter().validate_python(present), tuple(problems))
+                return Understood(self.adapter().validate_python(present), said_shortly(problems))
             except ValidationError as error:
-                for row in error.errors(include_url=False, include_context=False):
-                    present = self._without(present, row["loc"], row["type"])
-                    problems.append(f"Not understood: {_sentence(row)}.")
+                rows = error.errors(include_url=False, include_context=False)
+            problems += [f"Not understood: {_sentence(row)}." for row in rows]
+            present = self._mended(deepcopy(present), [row["loc"] for row in rows])
         raise BadDocument(f"This {self.noun} cannot be understood. {problems[0] if problems else ''}".strip())
 
-    def _without(self, document: Any, loc: tuple[int | str, ...], kind: str) -> Any:
-        """A copy in which the part at `loc` is gone, or stood in for."""
-        named = [place for place, part in enumerate(loc) if part in self.stand_ins]
-        if named:
-            return _replaced(document, loc[: named[-1] + 1], self.stand_ins[str(loc[named[-1]])])
-        path = list(loc)
-        # Tags of unions stand in the place of an error without being a part of the document.
-        while path and not _leads(document, path):
-            path.pop()
-        return _removed(document, path)
+    def _mended(self, document: Any, places: Sequence[tuple[int | str, ...]]) -> Any:
+        """The document, changed in place, with the parts at these places taken out or stood in for."""
+        gone: dict[tuple[int | str, ...], bool] = {}
+        for loc in places:
+            named = [place for place, part in enumerate(loc) if part in self.stand_ins]
+            path = loc[: named[-1] + 1] if named else loc
+            # Tags of unions stand in the place of an error without being a part of the document; so does what is missing.
+            holder, found = _way(document, path)
+            stands_in = bool(named) and found >= len(path) - 1 and isinstance(holder, dict)
+            gone.setdefault(path if stands_in else path[:found], stands_in)
+        # From the last to the first: what is taken out of a list moves what follows it.
+        for path in reversed(gone):
+            if not path:
+                return {}
+            holder, found = _way(document, path)
+            if gone[path] and found >= len(path) - 1:
+                holder[path[-1]] = deepcopy(self.stand_ins[str(path[-1])])
+            elif found == len(path):
+                del holder[path[-1]]
+        return document
 
 
-def _leads(document: Any, path: list[int | str]) -> bool:
-    """Whether the document has a part at the path."""
-    for part in path:
+def _way(document: Any, path: Sequence[int | str]) -> tuple[Any, int]:
+    """How many parts of a path lead on from a document, and what holds the last part, or would hold it."""
+    holder = document
+    for found, part in enumerate(path):
         is_key = isinstance(document, dict) and part in document
         if not is_key and not (isinstance(document, list) and isinstance(part, int) and part < len(document)):
-            return False
-        document = document[part]
-    return True
+            return document, found
+        holder, document = document, document[part]
+    return holder, len(path)
 
 
-def _replaced(document: Any, path: tuple[int | str, ...], value: Any) -> Any:
-    if not path:
-        return value
-    head, rest = path[0], path[1:]
-    if isinstance(document, dict):
-        return {**document, head: _replaced(document.get(head), rest, value)}
-    if isinstance(document, list) and isinstance(head, int) and head < len(document):
-        return [*document[:head], _replaced(document[head], rest, value), *document[head + 1 :]]
-    return value
-
-
-def _removed(document: Any, path: Sequence[int | str]) -> Any:
-    if not path:
-        return {}
-    head, rest = path[0], path[1:]
-    if isinstance(document, dict):
-        if not rest:
-            return {key: value for key, value in document.items() if key != head}
-        return {**document, head: _removed(document[head], rest)}
-    place = int(head)
-    return [*document[:place], *([_removed(document[place], rest)] if rest else []), *document[place + 1 :]]
+def said_shortly(problems: Sequence[str]) -> tuple[str, ...]:
+    """Each sentence once, and of very many the first ones and how many more there are."""
+    once = list(dict.fromkeys(problems))
+    more = len(once) - MOST_SAID
+    return tuple(once) if more <= 0 else (*once[:MOST_SAID], f"And {more:,} more of the kind.")
 
 
 KINDS: Registry[Kind[Any]] = Registry("kind of stored document")

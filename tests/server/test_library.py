@@ -125,21 +125,64 @@ def rewritten(data: bytes, change: Any) -> bytes:
     return target.getvalue()
 
 
+def first(library: Any) -> Any:
+    """The first step of the first palette."""
+    return library["palettes"][0]["revisions"][0]
+
+
+def linked(library: Any) -> Any:
+    """The link of the last step of the palette that has one."""
+    return library["palettes"][-1]["revisions"][-1]["links"][0]
+
+
+def numbered(number: int) -> Any:
+    """The first palette's only step gets another number."""
+
+    def change(library: Any) -> None:
+        first(library)["number"] = library["palettes"][0]["head"] = number
+
+    return change
+
+
 @pytest.mark.parametrize(
     ("change", "words"),
     [
         (lambda library: library.update(format="other"), "no library archive"),
         (lambda library: library.update(version=3), "made by a newer version"),
-        (lambda library: library["palettes"][0]["revisions"][0]["document"].pop("swatches"), "'swatches' is missing"),
+        (lambda library: first(library)["document"].pop("swatches"), "'swatches' is missing"),
         (
-            lambda library: library["palettes"][-1]["revisions"][-1]["links"][0]["table"].__setitem__(0, "nobody"),
+            lambda library: linked(library)["table"].__setitem__(0, "nobody"),
             "does not fit its palette",
         ),
-        (lambda library: library["palettes"][-1]["revisions"][-1]["links"][0].update(width=3), "does not fit the picture"),
+        (lambda library: linked(library).update(width=3), "does not fit the picture"),
         (lambda library: library["pictures"][0].update(id="../../etc/passwd", sha256="0"), "cannot be understood"),
         (lambda library: library["palettes"][0].update(head=7), "a history with a gap"),
-        (lambda library: library["palettes"][0]["revisions"][0].update(parent=7), "a history with a gap"),
+        (lambda library: first(library).update(parent=7), "a history with a gap"),
         (lambda library: library.update(glow=1), "“glow” is unknown here"),
+        (
+            lambda library: first(library).update(number=10**12) or library["palettes"][0].update(head=10**12),
+            "damaged",
+        ),
+        (
+            lambda library: first(library).update(number=-3) or library["palettes"][0].update(head=-3),
+            "damaged",
+        ),
+        (lambda library: first(library).update(label="a\x00b"), "damaged"),
+        (lambda library: first(library)["document"].update(version=99), "newer Huvren"),
+        (
+            lambda library: first(library)["document"]["swatches"][0].update(shine=1),
+            "“shine” is unknown here",
+        ),
+        (lambda library: library["palettes"][0].update(id="x"), "valid UUID"),
+        (lambda library: library["pictures"][0].update(proofs=[{"dither": "sparkle"}]), "There is no dither “sparkle”"),
+        (lambda library: linked(library)["frames"][0].update(map="x"), "damaged"),
+        (lambda library: linked(library).update(frames=[]), "at least 1 item"),
+        (
+            lambda library: linked(library)["frames"][0]["counts"].append(1),
+            "do not fit the table",
+        ),
+        (lambda library: linked(library).update(picture="x"), "damaged"),
+        (lambda library: library.update(palettes={"a": 1}), "valid list"),
         (lambda library: library["recipes"].append({"name": "x", "recipe": {"colors": 9999}}), "damaged"),
     ],
 )

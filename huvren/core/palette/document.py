@@ -22,7 +22,7 @@ from huvren.core.palette.values import (
     into_slots,
     new_id,
 )
-from huvren.core.versions import KINDS, BadDocument, Kind, Understood
+from huvren.core.versions import KINDS, BadDocument, Kind, Understood, said_shortly
 
 _EXACT = ConfigDict(extra="forbid")
 
@@ -248,4 +248,5 @@ def understand_palette(document: object) -> Understood[Palette]:
     """
     shape = PALETTE.understand(document)
     problems = list(shape.problems)
-    return Understood(_palette(shape.value, problems.append), tuple(problems))
+    palette = _palette(shape.value, problems.append)
+    return Understood(palette, said_shortly(problems))

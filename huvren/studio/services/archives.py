@@ -13,7 +13,7 @@ from datetime import datetime
 from typing import IO, Any
 from uuid import UUID
 
-from django.db import transaction
+from django.db import DataError, IntegrityError, transaction
 
 from huvren import __version__
 from huvren.core.errors import BadFile, BadInput, HuvrenError, TooLarge
@@ -33,8 +33,11 @@ from huvren.studio.services.links import Links, store_map
 IN_MEMORY = 64 * 1024 * 1024
 MOST_ARCHIVE_BYTES = 2 * 1024**3
 MOST_ENTRIES = 20_000
-DAMAGE = (KeyError, TypeError, ValueError, OSError, EOFError, zlib.error, zipfile.BadZipFile, NotImplementedError, RuntimeError)
-"""What zipfile, gzip and json raise for bytes that are not what they say."""
+DAMAGE = (
+    KeyError, TypeError, ValueError, OSError, EOFError, zlib.error, zipfile.BadZipFile, NotImplementedError, RuntimeError, DataError,
+    IntegrityError,
+)  # fmt: skip
+"""What zipfile, gzip and json raise for bytes that are not what they say, and the database for what it cannot hold."""
 
 
 def _revisions(row: Palette, kept_pictures: set[str]) -> Iterator[tuple[RevisionEntry, Links]]:
@@ -199,17 +202,7 @@ def take_archive(user: User, file: IO[bytes]) -> Taken:
         if isinstance(error, BadFile | TooLarge):
             raise
         raise BadFile(f"That archive is damaged, so nothing was brought in. {error}") from error
-    except (
-        KeyError,
-        TypeError,
-        ValueError,
-        OSError,
-        EOFError,
-        zlib.error,
-        zipfile.BadZipFile,
-        NotImplementedError,
-        RuntimeError,
-    ) as error:
+    except DAMAGE as error:
         raise BadFile("That archive is damaged, so nothing was brought in.") from error
     known = new_pictures.count(False) + new_palettes.count(False)
     return Taken(new_palettes.count(True), new_pictures.count(True), len(fresh), known)

@@ -14,7 +14,7 @@ from huvren.core.palette.document import PALETTE, palette_from_document, palette
 from huvren.core.stored import BATCH, KINDS, LIBRARY, LINK, RECIPE, REDUCTION
 from huvren.core.stored.link import link_from_document, link_to_document, understand_links
 from huvren.core.stored.recipe import RENAMED, recipe_to_document
-from huvren.core.versions import BadDocument, Kind
+from huvren.core.versions import MOST_SAID, BadDocument, Kind, said_shortly
 
 SAMPLES = Path(__file__).parent / "samples"
 
@@ -119,6 +119,32 @@ def test_a_recipe_that_is_not_understood_takes_nothing_else_with_it(change: Any,
     assert any(said in problem for problem in understood.problems), understood.problems
     assert understood.value[0].table == tuple(link["table"])
     assert understood.value[0].recipe.chooser == link["recipe"]["chooser"]
+
+
+def test_of_very_many_problems_the_first_are_said_and_no_swatch_is_lost() -> None:
+    """Each round mends all that it found: the work grows with the document, not with its square."""
+    rows = [{"id": str(n), "color": {"space": "srgb", "coords": ["x", 1, 1], "glow": 1}, "shine": 2} for n in range(3000)]
+    understood = understand_palette(
+        {"version": 2, "swatches": [*rows, {"id": "last", "color": {"space": "srgb", "coords": [0, 0, 0]}}]}
+    )
+    assert [swatch.id for swatch in understood.value.swatches] == [*(str(n) for n in range(3000)), "last"]
+    assert understood.value.swatches[-1].color.hex == "#000000"
+    assert len(understood.problems) == MOST_SAID + 1
+    assert understood.problems[-1].endswith("more of the kind.")
+    assert said_shortly(["a", "a", "b"]) == ("a", "b")
+
+
+@pytest.mark.parametrize(
+    ("marks", "left"),
+    [
+        ([{"shape": "star"}, {"shape": "rectangle", "x": 0, "y": 0, "width": 1, "height": 1, "weight": 2}], 1),
+        ([7, {"shape": "star"}, None], 0), ("all", 0), ([{"shape": "rectangle", "x": 9}], 0),
+    ],
+)  # fmt: skip
+def test_parts_of_a_list_that_are_not_understood_go_alone(marks: Any, left: int) -> None:
+    understood = RECIPE.understand({"version": 2, "colors": 5, "marks": marks})
+    assert (len(understood.value.marks), understood.value.colors) == (left, 5)
+    assert understood.problems
 
 
 def test_a_renamed_dither_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
