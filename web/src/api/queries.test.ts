@@ -15,7 +15,8 @@ let answer: () => Response;
 
 beforeEach(() => {
   sent = [];
-  answer = () => new Response(JSON.stringify({ document: {} }), { headers: { "Content-Type": "application/json" } });
+  answer = () =>
+    new Response(JSON.stringify({ document: {} }), { headers: { "Content-Type": "application/json" } });
   vi.stubGlobal("fetch", async (asked: Request) => {
     const url = new URL(asked.url);
     const text = await asked.clone().text();
