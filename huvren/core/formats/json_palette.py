@@ -11,7 +11,7 @@ MARK = "huvren-palette"
 
 
 def sniff(data: bytes) -> float:
-    return 1.0 if data.lstrip()[:1] == b"{" and f'"{MARK}"'.encode() in data[:400] else 0.0
+    return 1.0 if data.removeprefix(b"\xef\xbb\xbf").lstrip()[:1] == b"{" and f'"{MARK}"'.encode() in data[:400] else 0.0
 
 
 def read(data: bytes) -> Found:

@@ -20,7 +20,10 @@ OLD = {
             "id": "a", "name": "Lamp black", "color": {"space": "srgb", "coords": [0.1, 0.1, 0.1], "alpha": 1.0},
             "locked": True, "group": "g", "hex": "#1a1a1a",
         },
-        {"id": "b", "name": "Wide", "color": {"space": "oklch", "coords": [0.8, 0.3, 150], "alpha": 0.5}, "locked": False, "group": None},
+        {
+            "id": "b", "name": "Wide", "color": {"space": "oklch", "coords": [0.8, 0.3, 150], "alpha": 0.5}, "locked": False,
+            "group": None,
+        },
     ],
 }  # fmt: skip
 """As version 0.4 wrote it, each swatch with its code for other readers."""

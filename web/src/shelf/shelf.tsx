@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useDeferredValue, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useDeferredValue, useEffect, useState } from "react";
 import { createPalette } from "../api/palette";
 import { ask, KEYS } from "../api/queries";
 import { inWords } from "../api/words";
@@ -66,7 +66,7 @@ export function Shelf() {
     }
   };
   const selection = useSelection();
-  const area = useRef<HTMLElement>(null);
+  const [area, setArea] = useState<HTMLElement | null>(null);
   const palettes = sortPalettes(
     (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted)),
     sorting,
@@ -140,7 +140,7 @@ export function Shelf() {
             />
           </Suspense>
         )}
-        <main ref={area} className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
+        <main ref={setArea} className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
           <div>
             {shelf.isPending && (
               <p role="status" className="text-quiet">

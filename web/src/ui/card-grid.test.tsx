@@ -1,4 +1,4 @@
-import { act, useRef } from "react";
+import { act, useState } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { CardGrid } from "./card-grid";
@@ -11,9 +11,9 @@ let box: HTMLElement;
 let root: Root;
 
 function Shelf({ count }: { count: number }) {
-  const area = useRef<HTMLElement>(null);
+  const [area, setArea] = useState<HTMLElement | null>(null);
   return (
-    <main ref={area}>
+    <main ref={setArea}>
       <CardGrid
         items={Array.from({ length: count }, (_, place) => place)}
         scroll={area}
@@ -33,6 +33,7 @@ beforeEach(() => {
   vi.spyOn(HTMLElement.prototype, "offsetWidth", "get").mockReturnValue(WIDTH);
   vi.spyOn(HTMLElement.prototype, "clientHeight", "get").mockReturnValue(HEIGHT);
   vi.spyOn(HTMLElement.prototype, "offsetHeight", "get").mockReturnValue(HEIGHT);
+  vi.spyOn(HTMLElement.prototype, "getBoundingClientRect").mockReturnValue(new DOMRect(0, 0, WIDTH, HEIGHT));
   box = document.createElement("div");
   document.body.append(box);
   root = createRoot(box);

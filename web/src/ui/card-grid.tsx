@@ -1,10 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, type RefObject, useLayoutEffect, useRef, useState } from "react";
+import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
 
 interface Props<Item> {
   items: readonly Item[];
-  /** What scrolls, somewhere around this grid. */
-  scroll: RefObject<HTMLElement | null>;
+  /** What scrolls, somewhere around this grid; null until it is there. */
+  scroll: HTMLElement | null;
   leastWidth: number;
   /** How high a card is, its gap included. */
   height: number;
@@ -27,7 +27,7 @@ export function CardGrid<Item>({
   const [place, setPlace] = useState({ columns: 1, top: 0 });
   useLayoutEffect(() => {
     const list = box.current;
-    const area = scroll.current;
+    const area = scroll;
     if (!list || !area) return;
     const measure = () => {
       const columns = Math.max(1, Math.floor((list.clientWidth + columnGap) / (leastWidth + columnGap)));
@@ -43,7 +43,7 @@ export function CardGrid<Item>({
   const rows = Math.ceil(items.length / place.columns);
   const virtualizer = useVirtualizer({
     count: rows,
-    getScrollElement: () => scroll.current,
+    getScrollElement: () => scroll,
     estimateSize: () => height,
     overscan: 4,
     scrollMargin: place.top,
