@@ -35,7 +35,7 @@ GRADIENTS = [
     ("oklab", "shorter", ("#e8542100", "#1e5c8c"), None),
     ("oklch", "shorter", ("oklch(0.55 0.08 none)", "#5a7a6a"), None),
     ("oklch", "shorter", ("oklch(0.55 none 40)", "oklch(0.7 0.06 200)"), None),
-    ("oklch", "increasing", ("oklch(none 0.05 40)", "oklch(0.7 0.06 200)"), (0.1, 0.9)),
+    ("oklch", "increasing", ("oklch(none 0.05 40)", "oklch(0.7 0.06 200)"), (0.05, 0.9)),
     ("oklab", "shorter", ("oklab(0.5 none 0.05)", "oklab(none -0.05 none)"), None),
     ("oklch", "shorter", ("oklch(0.6 none none)", "oklch(0.8 none none)"), None),
 ]

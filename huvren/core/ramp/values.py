@@ -70,7 +70,9 @@ def components_in(color: Color, space: ColorSpace) -> Floats:
     """
     own = SPACES[color.space]
     coords = np.array([convert(color.coords, color.space, space.id)])
-    coords[space.hue_is_powerless(coords), space.hue if space.hue is not None else 0] = np.nan
+    # A strength that is missing says nothing about its hue; one that is none takes its power.
+    if not (own is space and space.strength in color.missing):
+        coords[space.hue_is_powerless(coords), space.hue if space.hue is not None else 0] = np.nan
     for place in color.missing:
         if place == ALPHA:
             continue
@@ -129,6 +131,9 @@ class Ramp:
             begin, end = self.positions[left], self.positions[left + 1]
             share = np.clip((wanted[here] - begin) / (end - begin), 0, 1) if end > begin else (wanted[here] >= end) * 1.0
             result[here], alpha[here] = self._between(coords[left : left + 2], alphas[left : left + 2], share)
+        # Before the first stop and behind the last there is no neighbor to take a missing component from.
+        for beyond, end in ((wanted < self.positions[0], 0), (wanted > self.positions[-1], -1)):
+            result[beyond], alpha[beyond] = coords[end], alphas[end]
         if self.space.hue is not None:
             result[:, self.space.hue] %= 360
         return result, alpha
