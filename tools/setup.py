@@ -34,7 +34,8 @@ def set_up_python(development: bool) -> None:
                     [PYTHON, "-m", "pip", "install", "--disable-pip-version-check", "-r", ROOT / name],
                     log=f"pip-{name}", advice="Is the Python package index reachable?",
                 )  # fmt: skip
-            mark(name, key)
+        # Marked again each time, so that `./run` sees that it is newer than the lock.
+        mark(name, key)
 
 
 def build(force: bool = False) -> None:

@@ -1,8 +1,6 @@
 """Files of the command line: read, written, and the format that an ending or an id names."""
 
-import argparse
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -63,18 +61,6 @@ def writer_for(path: Path) -> Format:
 def listed(palette: Palette) -> list[dict[str, Any]]:
     """Swatches for `--json`."""
     return [{"hex": s.color.hex, "name": s.name, "group": palette.group_name(s.group) or None} for s in palette.swatches]
-
-
-def number_between(low: float, high: float, kind: type) -> Callable[[str], Any]:
-    """A reader of numbers for argparse, with a sentence for those out of range."""
-
-    def number(text: str) -> Any:
-        value = kind(text)
-        if not low <= value <= high:
-            raise argparse.ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
-        return value
-
-    return number
 
 
 def progress_of(name: str) -> Watch:

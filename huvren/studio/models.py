@@ -153,7 +153,7 @@ class Palette(models.Model):
     head = models.PositiveIntegerField(default=1)
     tags = models.JSONField(default=list)
     count = models.PositiveIntegerField(default=0, help_text="swatches")
-    strip = models.TextField(default="", help_text="the first swatches as rrggbb one after the other")
+    strip = models.TextField(default="", help_text="the first swatches as rrggbbaa one after the other")
     colors = models.BinaryField(default=bytes, help_text="all opaque swatches, three 8-bit sRGB channels each, to search by")
     painted = models.JSONField(default=list, help_text="ids of the linked pictures")
     favorite = models.BooleanField(default=False)

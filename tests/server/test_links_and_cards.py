@@ -137,6 +137,9 @@ def test_codes_of_many_colors_are_those_of_each() -> None:
     colors = [parse_color(text) for text in ("#abc", "oklch(0.7 0.4 150)", "hsl(200 50% 50%)", "#12345680", "cmyk(10 20 30 40)")]
     assert cards.hexes_of(colors) == [color.hex[:7] for color in colors]
     assert cards.hexes_of([]) == []
+    assert cards.strip_of(colors) == "".join(color.hex[1:].ljust(8, "f") for color in colors)
+    assert cards.strip_of([]) == ""
+    assert len(cards.strip_of(colors * 20)) == 8 * cards.STRIP_SWATCHES
 
 
 @pytest.mark.django_db

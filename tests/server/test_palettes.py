@@ -309,7 +309,7 @@ def test_trash_and_restore(api: Api) -> None:
     assert [card["id"] for card in api.get("/shelf", trash=True)["palettes"]] == [palette["id"]]
     api.post(f"/palettes/{palette['id']}/restore", status=204)
     card = api.get("/shelf")["palettes"][0]
-    assert card["hexes"] == [swatch["hex"] for swatch in palette["swatches"]]
+    assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
 
 
 def test_index_maps_come_gzipped_to_browsers(api: Api) -> None:

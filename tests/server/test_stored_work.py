@@ -90,11 +90,11 @@ def test_cards_follow_every_step_and_hold_what_the_shelf_shows(api: Api) -> None
     palette = api.operate(palette, kind="recolor_swatch", id=palette["swatches"][0]["id"], text="#fe01dc")
     (card,) = api.get("/shelf", near="#fe01dc")["palettes"]
     assert (card["tags"], card["count"], card["near"]) == (["press"], 12, 0)
-    assert card["hexes"] == [swatch["hex"] for swatch in palette["swatches"]]
+    assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
     assert card["picture"] == palette["links"][0]["picture"]["id"]
     palette = api.post(f"/palettes/{palette['id']}/undo", {"base": palette["revision"]})
     (card,) = api.get("/shelf", near="#fe01dc")["palettes"]
-    assert card["hexes"] == [swatch["hex"] for swatch in palette["swatches"]]
+    assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
     assert card["near"] > 0
     api.post(f"/palettes/{palette['id']}/pictures/{card['picture']}/unlink", {"base": palette["revision"]})
     shelf = api.get("/shelf")

@@ -5,7 +5,8 @@ import json
 from collections.abc import Sequence
 from pathlib import Path
 
-from huvren.cli.files import loss_said, number_between, palette_writers, read_bytes, write_bytes
+from huvren.cli.arguments import number_between
+from huvren.cli.files import loss_said, palette_writers, read_bytes, write_bytes
 from huvren.core.errors import BadInput
 from huvren.core.formats import Document, Format, Found, TooManyColors
 from huvren.core.formats.readings import Reading, is_picture, read_palettes

@@ -3,8 +3,8 @@
 import argparse
 from pathlib import Path
 
+from huvren.cli.arguments import number_between
 from huvren.cli.changing import change
-from huvren.cli.files import number_between
 from huvren.core.palette.clusters import MOST_CLUSTERED
 from huvren.core.palette.merging import SURVIVORS
 from huvren.core.palette.operations.merge import MergeNearTwins, MergeToCount

@@ -3,7 +3,7 @@
 import argparse
 import json
 
-from huvren.cli.files import number_between
+from huvren.cli.arguments import number_between
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput

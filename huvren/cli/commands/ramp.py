@@ -3,7 +3,7 @@
 import argparse
 import json
 
-from huvren.cli.files import number_between
+from huvren.cli.arguments import number_between
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.css import write_css

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
-from huvren.cli.files import number_between, progress_of, read_bytes, read_likeliest, read_picture_file, write_bytes, writer_for
+from huvren.cli.arguments import number_between
+from huvren.cli.files import progress_of, read_bytes, read_likeliest, read_picture_file, write_bytes, writer_for
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput

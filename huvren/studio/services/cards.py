@@ -30,17 +30,20 @@ def rgb_bytes(colors: Sequence[Color]) -> bytes:
     return np.floor(srgb_of(colors)[0] * 255 + 0.5).astype(np.uint8).tobytes() if colors else b""
 
 
+def strip_of(colors: Sequence[Color]) -> str:
+    """rrggbbaa of the first swatches, one after the other."""
+    shown = colors[:STRIP_SWATCHES]
+    rgb = np.frombuffer(rgb_bytes(shown), dtype=np.uint8).reshape(-1, 3)
+    alphas = np.array([color.bytes[3] for color in shown], dtype=np.uint8)
+    return np.column_stack([rgb, alphas]).tobytes().hex() if shown else ""
+
+
 def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> None:
     """Fill in the card of a row that is about to be saved with a new head."""
     row.name, row.tags, row.count = palette.name, list(palette.tags), len(palette.swatches)
-    row.strip = rgb_bytes([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]]).hex()
+    row.strip = strip_of([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]])
     row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
     row.painted = [link.picture for link in links]
-
-
-def strip_hexes(row: Palette) -> list[str]:
-    """The strip of a card as `#rrggbb`."""
-    return [f"#{row.strip[place : place + 6]}" for place in range(0, len(row.strip), 6)]
 
 
 def nearness(rows: Iterable[tuple[UUID, bytes | memoryview]], wanted: str) -> dict[UUID, float]:

@@ -1,6 +1,7 @@
 """The whole shelf: its cards, duplicating, favorites, and emptying the trash by hand."""
 
 from dataclasses import dataclass, replace
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -28,29 +29,38 @@ def duplicate(user: User, palette_id: UUID) -> palettes.State:
     return palettes.create(user, replace(state.palette, name=name), f"Duplicate of “{state.palette.name}”", state.links)
 
 
+PALETTE_CARD = ("id", "name", "updated", "count", "strip", "painted", "favorite", "tags")
+PICTURE_CARD = ("id", "name", "format", "width", "height", "distinct", "created", "favorite")
+Card = dict[str, Any]
+
+
 @dataclass(frozen=True)
 class Shelf:
-    """Palettes and pictures by their cards, newest first; near : ΔEOK×100 of each palette to the color asked for."""
+    """Cards of palettes and pictures, newest first, as plain rows: making objects of thousands takes longer than finding them.
 
-    palettes: list[Palette]
-    pictures: list[Picture]
-    near: dict[UUID, float]
+    Each palette's card has `near`, the ΔEOK×100 to the color asked for; each picture's `palettes`, those that paint it.
+    """
 
-    def palettes_of(self) -> dict[str, list[UUID]]:
-        """By picture id, the palettes on this shelf that paint it."""
-        made: dict[str, list[UUID]] = {}
-        for row in self.palettes:
-            for picture in row.painted:
-                made.setdefault(picture, []).append(row.pk)
-        return made
+    palettes: list[Card]
+    pictures: list[Card]
 
 
 def shelf(user: User, *, trash: bool = False, near: str = "") -> Shelf:
     """What is on the shelf, or in the trash. No document is read."""
     owned = visible(user, Palette).filter(trashed__isnull=not trash)
-    pictures = visible(user, Picture).filter(trashed__isnull=not trash).defer("notes", "proofs")
-    gaps = nearness(owned.values_list("id", "colors"), near) if near else {}
-    return Shelf(list(owned.defer("colors")), list(pictures), gaps)
+    palettes = list(owned.values(*PALETTE_CARD, *(("colors",) if near else ())))
+    gaps = nearness(((card["id"], card.pop("colors")) for card in palettes), near) if near else {}
+    made: dict[str, list[UUID]] = {}
+    for card in palettes:
+        card["near"] = gaps.get(card["id"])
+        painted = card.pop("painted")
+        card["picture"] = painted[0] if painted else None
+        for picture in painted:
+            made.setdefault(picture, []).append(card["id"])
+    pictures = list(visible(user, Picture).filter(trashed__isnull=not trash).values(*PICTURE_CARD))
+    for card in pictures:
+        card["palettes"] = made.get(str(card["id"]), [])
+    return Shelf(palettes, pictures)
 
 
 def empty_trash(user: User) -> cleaning.Removed:

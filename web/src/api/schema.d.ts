@@ -1384,8 +1384,11 @@ export interface components {
             updated: string;
             /** Trashed */
             trashed: boolean;
-            /** Hexes */
-            hexes: string[];
+            /**
+             * Strip
+             * @description the first swatches, at most 64, as rrggbbaa one after the other
+             */
+            strip: string;
             /** Count */
             count: number;
             /** Picture */

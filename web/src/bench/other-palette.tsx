@@ -57,7 +57,7 @@ export function ShelfPalettes({
             onClick={() => onChoose({ id: card.id, name: card.name })}
           >
             <span className={`flex ${wide ? "h-9" : "h-5"}`}>
-              <HexBand hexes={card.hexes} />
+              <HexBand strip={card.strip} />
             </span>
             <span
               className={`block truncate text-small ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}

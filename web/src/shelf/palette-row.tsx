@@ -31,7 +31,7 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
         className="block w-full text-left outline-offset-4"
       >
         <span className="flex h-14 overflow-hidden">
-          {card.hexes.length === 0 ? <span className="hatched grow" /> : <HexBand hexes={card.hexes} />}
+          {card.strip === "" ? <span className="hatched grow" /> : <HexBand strip={card.strip} />}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
         <span className="mt-1.5 block truncate pr-40 text-label font-semibold group-hover:underline">

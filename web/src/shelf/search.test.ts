@@ -8,7 +8,7 @@ function card(name: string, more: Partial<PaletteCard> = {}): PaletteCard {
     name,
     updated: "2026-11-25T00:00:00Z",
     trashed: false,
-    hexes: [],
+    strip: "",
     count: 8,
     picture: null,
     favorite: false,

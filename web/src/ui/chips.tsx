@@ -26,10 +26,11 @@ export function stripes(swatches: readonly Drawn[], colorOf: (swatch: Drawn) => 
   return `linear-gradient(to right, ${parts.join(", ")})`;
 }
 
-/** The colors of a palette's card; a clear one is checkered. */
-export function HexBand({ hexes }: { hexes: readonly string[] }) {
-  return hexes.map((hex, place) => {
-    const clear = hex.length === 9 && hex.endsWith("00");
+/** The colors of a palette's card, rrggbbaa one after the other; a clear one is checkered. */
+export function HexBand({ strip }: { strip: string }) {
+  return Array.from({ length: strip.length / 8 }, (_, place) => {
+    const hex = `#${strip.slice(place * 8, place * 8 + 8)}`;
+    const clear = hex.endsWith("00");
     return (
       <span
         // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
