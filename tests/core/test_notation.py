@@ -3,7 +3,7 @@
 import pytest
 from coloraide import Color as Oracle
 
-from huvren.core.color.notation import CSS_NAMES, format_css, parse_color, parse_colors
+from huvren.core.color.notation import css_names, format_css, parse_color, parse_colors
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor
 
@@ -52,8 +52,8 @@ CSS4_CORRECTED = {"mediumpurple": "#9370db", "palevioletred": "#db7093"}
 
 
 def test_every_css_name() -> None:
-    assert len(CSS_NAMES) == 148
-    for name in CSS_NAMES:
+    assert len(css_names()) == 148
+    for name in css_names():
         expected = CSS4_CORRECTED.get(name) or Oracle(name).to_string(hex=True)
         assert parse_color(name).hex == expected
 

@@ -9,10 +9,10 @@ from huvren.core.errors import BadColor, BadInput, Unknown
 from huvren.core.palette.derived import derive
 from huvren.core.palette.document import palette_from_document, palette_to_document
 from huvren.core.palette.naming import suggest_name, unused_name
-from huvren.core.palette.operations import OPERATIONS
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.delete import DeleteSwatches
 from huvren.core.palette.operations.duplicate import DuplicateSwatches
+from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.operations.lock import LockSwatches
 from huvren.core.palette.operations.move import MoveSwatches
 from huvren.core.palette.operations.recolor import RecolorSwatch

@@ -9,7 +9,7 @@ from django.core.management import call_command
 from django.test import Client
 
 from huvren.core.formats import FORMATS
-from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.studio.models import Palette, Picture

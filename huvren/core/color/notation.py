@@ -8,15 +8,13 @@ import math
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-
-from PIL import ImageColor
+from functools import cache
 
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadColor
 from huvren.core.registry import Registry
 
-CSS_NAMES: dict[str, str] = {name: value for name, value in ImageColor.colormap.items() if isinstance(value, str)}
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
 _FUNCTION = re.compile(r"([a-z]+)\(\s*(.*?)\s*\)", re.IGNORECASE | re.DOTALL)
 _BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
@@ -110,13 +108,21 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     return Color(form.space, limit(coords) if limit else coords, alpha, tuple(missing))
 
 
+@cache
+def css_names() -> dict[str, str]:
+    """The named colors of CSS as hex, in lower case. Loaded at the first word, for a hex code does without."""
+    from PIL import ImageColor
+
+    return {name: value for name, value in ImageColor.colormap.items() if isinstance(value, str)}
+
+
 def parse_color(text: str) -> Color:
     """Read one color. Raises `BadColor` with a sentence that names the text and the way out."""
     word = text.strip()
     if not word:
         raise BadColor(f"There is no color in an empty line. {WAYS}")
-    if word.lower() in CSS_NAMES:
-        return parse_color(CSS_NAMES[word.lower()])
+    if word.isalpha() and (named := css_names().get(word.lower())):
+        return parse_color(named)
     if word.lower() == "transparent":
         return Color("srgb", (0.0, 0.0, 0.0), 0.0)
     if (match := _BLACK.fullmatch(word)) and float(match.group(1)) <= 100:

@@ -2,7 +2,7 @@
 
 import re
 
-from huvren.core.color.notation import CSS_NAMES, parse_color
+from huvren.core.color.notation import css_names, parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile
 from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
@@ -23,7 +23,7 @@ def _color(match: re.Match[str]) -> Color | None:
     text = match.group()
     try:
         if match["name"]:
-            return parse_color(text) if text.lower() in CSS_NAMES else None
+            return parse_color(text) if text.lower() in css_names() else None
         if match["shares"]:
             red, green, blue = (float(v) for v in re.split(r"[,\s]+", text))
             return Color("srgb", (red, green, blue)) if max(red, green, blue) <= 1 else None

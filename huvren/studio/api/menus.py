@@ -11,7 +11,7 @@ from huvren.core.color.mixing import MODELS
 from huvren.core.color.planes import PLANES, WIDEST_CHROMA
 from huvren.core.formats import FORMATS, Format
 from huvren.core.palette.merging import SURVIVORS, Survivor
-from huvren.core.palette.operations import OPERATIONS
+from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS

@@ -15,9 +15,9 @@ from huvren.core.palette import values
 from huvren.core.palette.clusters import merge_tree
 from huvren.core.palette.document import palette_from_document
 from huvren.core.palette.matching import match
-from huvren.core.palette.operations import AnyOperation
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.bring_in import BringIn
+from huvren.core.palette.operations.every import AnyOperation
 from huvren.core.palette.selecting import select
 from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import ReduceRecipe

@@ -3,14 +3,16 @@
 An operation is a frozen pydantic model with a literal `kind`. Registering it puts it into the API schema, the
 history and the tests. `apply` gives the new palette; `successors` says which swatch takes over the pixels of a
 swatch that is no longer there, where the operation knows better than “the nearest color”.
+
+`every` loads them all; whoever needs one operation (the command line) loads that one alone.
 """
 
 from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Annotated, ClassVar, TypeAlias, TypeVar, Union
+from typing import ClassVar, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict
 
 from huvren.core.palette.values import Palette, Usage
 from huvren.core.registry import Registry
@@ -66,31 +68,3 @@ def operation(model: OperationType) -> OperationType:
 def count_swatches(number: int) -> str:
     """“1 swatch” or “12 swatches”."""
     return f"{number} swatch" if number == 1 else f"{number} swatches"
-
-
-from huvren.core.palette.operations import (  # noqa: E402, F401
-    add,
-    adjust,
-    bake_ramp,
-    bring_in,
-    compare,
-    delete,
-    derive,
-    duplicate,
-    groups,
-    lock,
-    merge,
-    move,
-    naming,
-    notes,
-    recolor,
-    rename,
-    slots,
-    sort,
-    variants,
-)
-
-AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry
-    Union[tuple(entry.model for entry in OPERATIONS)],  # noqa: UP007
-    Field(discriminator="kind"),
-]

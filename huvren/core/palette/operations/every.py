@@ -1,0 +1,35 @@
+"""Every palette operation, loaded and registered: what an API, a history or a test asks for."""
+
+from typing import Annotated, TypeAlias, Union
+
+from pydantic import Field
+
+from huvren.core.palette.operations import (  # noqa: F401
+    OPERATIONS,
+    add,
+    adjust,
+    bake_ramp,
+    bring_in,
+    compare,
+    delete,
+    derive,
+    duplicate,
+    groups,
+    lock,
+    merge,
+    move,
+    naming,
+    notes,
+    recolor,
+    rename,
+    slots,
+    sort,
+    variants,
+)
+
+__all__ = ["OPERATIONS", "AnyOperation"]
+
+AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry
+    Union[tuple(entry.model for entry in OPERATIONS)],  # noqa: UP007
+    Field(discriminator="kind"),
+]
