@@ -29,7 +29,8 @@ from huvren.core.palette.operations import (  # noqa: F401
 
 __all__ = ["OPERATIONS", "AnyOperation"]
 
+# By name, as the order of registering depends on which operation was loaded first.
 AnyOperation: TypeAlias = Annotated[  # type: ignore[valid-type]  # built from the registry
-    Union[tuple(entry.model for entry in OPERATIONS)],  # noqa: UP007
+    Union[tuple(entry.model for entry in sorted(OPERATIONS, key=lambda entry: entry.id))],  # noqa: UP007
     Field(discriminator="kind"),
 ]
