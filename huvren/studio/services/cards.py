@@ -31,7 +31,7 @@ def rgb_bytes(colors: Sequence[Color]) -> bytes:
 
 
 def strip_of(colors: Sequence[Color]) -> str:
-    """rrggbbaa of the first swatches, one after the other."""
+    """rrggbbaa in hex of the first `STRIP_SWATCHES` colors, one after the other; empty for none."""
     shown = colors[:STRIP_SWATCHES]
     rgb = np.frombuffer(rgb_bytes(shown), dtype=np.uint8).reshape(-1, 3)
     alphas = np.array([color.bytes[3] for color in shown], dtype=np.uint8)
@@ -47,7 +47,10 @@ def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> 
 
 
 def nearness(rows: Iterable[tuple[UUID, bytes | memoryview]], wanted: str) -> dict[UUID, float]:
-    """ΔEOK×100 from a color to the nearest swatch of each palette; palettes without an opaque one are left out."""
+    """ΔEOK×100 from a color to the nearest swatch of each palette; palettes without an opaque one are left out.
+
+    rows : id and `Palette.colors`, three 8-bit sRGB channels a swatch; wanted : any notation. Raises `BadColor`.
+    """
     known = [(palette_id, bytes(colors)) for palette_id, colors in rows if colors]
     if not known:
         return {}
