@@ -1,30 +1,34 @@
-"""Commands that change one palette file by one operation."""
+"""Commands that change one palette file by one step."""
 
 import argparse
 import json
+from collections.abc import Callable
 
 from huvren.cli.files import listed, loss_said, read_likeliest, write_bytes, writer_for
 from huvren.core.formats import Document
 from huvren.core.formats.report import keep_report
-from huvren.core.palette.operations import Operation
+from huvren.core.palette.values import Palette
+
+Step = Callable[[Palette], tuple[str, Palette]]
+"""What the step is called, and the palette after it."""
 
 
-def change(options: argparse.Namespace, operation: Operation) -> int:
-    """Read a palette, apply one operation, write it, say what happened."""
+def change(options: argparse.Namespace, step: Step) -> int:
+    """Read a palette, take one step, write it, say what happened."""
     target = writer_for(options.out)
     reading = read_likeliest(options.file)
     before = reading.found.palette
-    after = operation.apply(before).palette
+    label, after = step(before)
     document = Document(after)
     write_bytes(options.out, target.written(target.placed(document)))
     losses = keep_report(target, document, reading.kept)
     if options.json:
         print(json.dumps({
-            "step": operation.label(before), "before": len(before.swatches), "after": len(after.swatches),
+            "step": label, "before": len(before.swatches), "after": len(after.swatches),
             "colors": listed(after), "losses": [loss_said(loss) for loss in losses],
         }, ensure_ascii=False))  # fmt: skip
         return 0
-    print(f"{operation.label(before)}: {len(before.swatches):,} swatches in, {len(after.swatches):,} out.")
+    print(f"{label}: {len(before.swatches):,} swatches in, {len(after.swatches):,} out.")
     for loss in losses:
         print(f"{target.label}: {loss.text}")
     return 0

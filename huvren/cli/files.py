@@ -2,15 +2,17 @@
 
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Format
 from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.formats.report import Loss
 from huvren.core.palette.values import Palette
-from huvren.core.pictures import Picture, read_picture
 from huvren.core.progress import Watch, unwatched
+
+if TYPE_CHECKING:
+    from huvren.core.pictures import Picture
 
 
 def read_bytes(path: Path) -> bytes:
@@ -34,7 +36,9 @@ def read_likeliest(path: Path) -> Reading:
     return read_palettes(read_bytes(path), path.name)[0]
 
 
-def read_picture_file(path: Path) -> Picture:
+def read_picture_file(path: Path) -> "Picture":
+    from huvren.core.pictures import read_picture
+
     return read_picture(read_bytes(path), path.name)
 
 

@@ -20,7 +20,7 @@ from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.operations.duplicate import DuplicateSwatches
 from huvren.core.palette.operations.notes import AnnotateSwatches, TagPalette
 from huvren.core.palette.operations.slots import SetSlots
-from huvren.core.palette.sorting import sorted_places
+from huvren.core.palette.sorting import sorted_palette, sorted_places
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.tiles import limit_tiles
 from huvren.core.reduction.weighing import MASK_MOST, ONCE, BrushMark, draw_mask
@@ -245,3 +245,8 @@ def test_every_space_with_a_hue_says_when_it_has_no_power() -> None:
         vivid = convert(np.array([[0.8, 0.3, 0.1]]), "srgb", space.id)
         assert space.hue_is_powerless(gray).tolist() == [True], space.id
         assert space.hue_is_powerless(vivid).tolist() == [False], space.id
+
+
+def test_a_name_of_raised_digits_sorts_as_letters() -> None:
+    palette = Palette("x", tuple(Swatch(Color.from_bytes(0, 0, 0), name) for name in ("²", "10", "9", "a")))
+    assert [swatch.name for swatch in sorted_palette(palette, ["name"]).swatches] == ["9", "10", "a", "²"]

@@ -12,7 +12,6 @@ from huvren.core.formats import Document, Format, Found, TooManyColors
 from huvren.core.formats.readings import Reading, is_picture, read_palettes
 from huvren.core.formats.report import Loss, keep_report
 from huvren.core.palette.values import Palette
-from huvren.core.pictures import read_picture
 
 DESCRIPTION = "Deliver every file as FORMAT, in order, and say what each keeps."
 
@@ -37,6 +36,7 @@ def _reading(path: Path, colors: int | None) -> Reading:
             return read_palettes(data, path.name)[0]
         except TooManyColors as error:
             raise BadInput(f"“{path.name}” has too many colors of its own to be a palette. Reduce it with --colors N.") from error
+    from huvren.core.pictures import read_picture
     from huvren.core.reduction.adopt import adopt
     from huvren.core.reduction.recipe import ReduceRecipe
     from huvren.core.reduction.reduce import reduce_picture

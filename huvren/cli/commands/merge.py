@@ -24,6 +24,9 @@ def arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace) -> int:
+    merge: MergeToCount | MergeNearTwins
     if options.to is not None:
-        return change(options, MergeToCount(count=options.to, keep=options.keep))
-    return change(options, MergeNearTwins(tolerance=options.tolerance, keep=options.keep))
+        merge = MergeToCount(count=options.to, keep=options.keep)
+    else:
+        merge = MergeNearTwins(tolerance=options.tolerance, keep=options.keep)
+    return change(options, lambda palette: (merge.label(palette), merge.apply(palette).palette))

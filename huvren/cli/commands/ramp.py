@@ -8,8 +8,8 @@ from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.css import write_css
 from huvren.core.ramp.profile import profile
-from huvren.core.ramp.recipe import FEWEST_STEPS, MOST_STEPS, RampRecipe, RampStop, ramp_of, say
-from huvren.core.ramp.ways import HUE_ROUTES, WAYS
+from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS, MOST_STOPS, Ramp, Stop, said_ramp
+from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
 
 DESCRIPTION = "Ramp from the first COLOR through the others to the last in N steps, in SPACE."
 
@@ -25,21 +25,18 @@ def arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace) -> int:
-    recipe = RampRecipe(
-        stops=[RampStop(text=text[:200]) for text in options.colors[:64]], steps=options.steps, space=options.space, hue=options.hue
-    )
-    if len(options.colors) > 64:
-        raise BadInput(f"A ramp takes at most 64 colors; {len(options.colors)} were given.")
-    ramp = ramp_of(recipe, parse_color)
-    colors = ramp.baked(recipe.steps)
+    if len(options.colors) > MOST_STOPS:
+        raise BadInput(f"A ramp takes at most {MOST_STOPS} colors; {len(options.colors)} were given.")
+    ramp = Ramp(tuple(Stop(parse_color(text)) for text in options.colors), Lane.of(options.space, options.hue))
+    colors = ramp.baked(options.steps)
     if options.css:
         print(write_css(ramp), end="")
         return 0
     drawn = profile(ramp)
     if options.json:
         print(json.dumps({
-            "sentence": say(recipe, options.colors),
-            "recipe": recipe.model_dump(),
+            "sentence": said_ramp(options.colors, options.steps, ramp.lane),
+            "recipe": {"stops": options.colors, "steps": options.steps, "space": options.space, "hue": options.hue},
             "colors": [
                 {"hex": c.hex, "space": c.space, "coords": [round(v, 6) for v in c.coords], "alpha": c.alpha, "in_srgb": c.in_srgb}
                 for c in colors

@@ -4,8 +4,7 @@ import argparse
 from pathlib import Path
 
 from huvren.cli.changing import change
-from huvren.core.palette.operations.sort import SmoothOrder, SortSwatches
-from huvren.core.palette.sorting import SORT_KEYS
+from huvren.core.palette.sorting import SORT_KEYS, said_sort, sorted_palette
 
 DESCRIPTION = "Sort all swatches, each group by itself, by KEYS."
 
@@ -22,8 +21,12 @@ def arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> int:
     if options.smooth:
-        return change(options, SmoothOrder())
+        from huvren.core.palette.operations.sort import SmoothOrder
+
+        smooth = SmoothOrder()
+        return change(options, lambda palette: (smooth.label(palette), smooth.apply(palette).palette))
     keys = [key.strip() for key in options.by.split(",")]
     for key in keys:
         SORT_KEYS[key]
-    return change(options, SortSwatches(keys=keys, descending=options.descending))
+    label = said_sort("all swatches", keys, options.descending)
+    return change(options, lambda palette: (label, sorted_palette(palette, keys, options.descending)))

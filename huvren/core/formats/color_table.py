@@ -5,7 +5,6 @@ import numpy as np
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList
-from huvren.core.pictures import open_picture
 
 
 def sniff(data: bytes) -> float:
@@ -13,6 +12,8 @@ def sniff(data: bytes) -> float:
         return 0.95 if data[25:26] == b"\x03" else 0.0
     if data[:4] != b"GIF8":
         return 0.0
+    from huvren.core.pictures import open_picture
+
     try:
         return 0.95 if open_picture(data).mode == "P" else 0.0
     except HuvrenError:
@@ -21,6 +22,8 @@ def sniff(data: bytes) -> float:
 
 def read(data: bytes) -> Found:
     """Every entry of the table, used or not."""
+    from huvren.core.pictures import open_picture
+
     image = open_picture(data, "the picture")
     try:
         image.load()

@@ -6,7 +6,6 @@
 import io
 
 import numpy as np
-from PIL import Image
 
 from huvren.core.errors import BadInput
 from huvren.core.formats import FORMATS, Document, Format, Keeps
@@ -14,6 +13,8 @@ from huvren.core.formats import FORMATS, Document, Format, Keeps
 
 def write(document: Document) -> bytes:
     """An 8-bit (or smaller, for few colors) indexed PNG; its palette has exactly the swatches, in their order."""
+    from PIL import Image
+
     swatches, indices = document.palette.swatches, document.frames[0] if document.frames else None
     if indices is None:
         raise BadInput("An indexed PNG needs a reduced picture. Reduce a picture with this palette first.")

@@ -1,11 +1,13 @@
-"""Huvren's own JSON: everything a palette holds, ids included, nothing lost."""
+"""Huvren's own JSON: everything a palette holds, ids included, nothing lost.
+
+The document's shapes are loaded when such a file is read or written: a command about other formats does not wait for them.
+"""
 
 import json
 
 from huvren.core.color.spaces import SPACES
 from huvren.core.errors import BadFile, BadInput
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
-from huvren.core.palette.document import PALETTE, palette_from_document, palette_to_document, understand_palette
 
 MARK = "huvren-palette"
 
@@ -16,6 +18,8 @@ def sniff(data: bytes) -> float:
 
 def read(data: bytes) -> Found:
     """Read a document written by `write`; each swatch also carries its hex for other readers, which is ignored."""
+    from huvren.core.palette.document import PALETTE, palette_from_document, understand_palette
+
     try:
         document = json.loads(decode_text(data))
     except (json.JSONDecodeError, RecursionError) as error:
@@ -41,6 +45,8 @@ def _without_hex(entry: object) -> object:
 
 def write(document: Document) -> bytes:
     """Two-space indented UTF-8."""
+    from huvren.core.palette.document import palette_to_document
+
     body = palette_to_document(document.palette)
     for entry, swatch in zip(body["swatches"], document.palette.swatches, strict=True):
         entry["hex"] = swatch.color.hex

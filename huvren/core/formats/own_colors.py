@@ -5,7 +5,6 @@ import numpy as np
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList
-from huvren.core.pictures import read_picture
 
 MOST = 256
 QUICK_LOOK = 65_536
@@ -13,6 +12,8 @@ QUICK_LOOK = 65_536
 
 
 def _own(data: bytes) -> list[tuple[int, int, int, int]] | None:
+    from huvren.core.pictures import read_picture
+
     words = np.ascontiguousarray(read_picture(data, "the picture").rgba).view(np.uint32).ravel()
     if len(np.unique(words[:QUICK_LOOK])) > MOST:
         return None

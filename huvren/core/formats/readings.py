@@ -4,7 +4,6 @@ from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Format, Found, Keeps, TooManyColors
-from huvren.core.pictures import read_picture
 
 PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
 SECOND_SCAN_MOST = 1_000_000
@@ -86,6 +85,8 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     if first_problem is not None:
         raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
     if is_picture(data):
+        from huvren.core.pictures import read_picture
+
         read_picture(data, name)  # says what is wrong with a damaged one
         raise TooManyColors(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))

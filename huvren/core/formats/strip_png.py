@@ -1,16 +1,17 @@
-"""Strip PNG: a row of equal squares, one a swatch; read back by the grid that the changes of color fall on."""
+"""Strip PNG: a row of equal squares, one a swatch; read back by the grid that the changes of color fall on.
+
+What reads pictures is loaded when there is one.
+"""
 
 import io
 import math
 
 import numpy as np
-from PIL import Image
 
 from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList
-from huvren.core.pictures import read_picture
 
 SQUARES = ((64, 32), (2048, 8), (100_000, 1))
 """Up to so many swatches, squares of so many pixels."""
@@ -40,11 +41,17 @@ def grid_of(rgba: Bytes) -> tuple[int, int] | None:
     return across, down
 
 
+def _pixels(data: bytes) -> Bytes:
+    from huvren.core.pictures import read_picture
+
+    return read_picture(data, "the picture").rgba
+
+
 def sniff(data: bytes) -> float:
     if data[:4] != b"\x89PNG":
         return 0.0
     try:
-        grid = grid_of(read_picture(data, "the picture").rgba)
+        grid = grid_of(_pixels(data))
     except HuvrenError:
         return 0.0
     return 0.0 if grid is None else 0.9
@@ -52,7 +59,7 @@ def sniff(data: bytes) -> float:
 
 def read(data: bytes) -> Found:
     """One swatch a cell, row by row; clear cells that only fill the last row are left out."""
-    rgba = read_picture(data, "the picture").rgba
+    rgba = _pixels(data)
     grid = grid_of(rgba)
     if grid is None:
         raise BadFile("The picture is no grid of plain squares.")
@@ -73,6 +80,8 @@ def read(data: bytes) -> Found:
 
 def write(document: Document) -> bytes:
     """A single row of squares, smaller the more there are."""
+    from PIL import Image
+
     swatches = document.palette.swatches
     if not swatches:
         raise BadFile("There is no swatch to draw. Add one first.")

@@ -9,7 +9,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.errors import BadInput
-from huvren.core.palette.values import Swatch, Usage
+from huvren.core.palette.values import Palette, Swatch, Usage
 from huvren.core.registry import Registry
 
 NEUTRAL_CHROMA = 0.02
@@ -51,7 +51,7 @@ def _family(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
 def _written(name: str) -> list[tuple[int, int, str]]:
     """A name as people order names: numbers in it by their value."""
     parts = re.findall(r"\d+|\D+", name.casefold())
-    return [(0, int(part), "") if part.isdigit() else (1, 0, part) for part in parts]
+    return [(0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts]
 
 
 def _name(swatches: Sequence[Swatch], oklch: Floats, usage: Usage) -> Floats:
@@ -88,3 +88,29 @@ def sorted_places(swatches: Sequence[Swatch], keys: Sequence[str], descending: b
     if descending:
         ranks = [-rank for rank in ranks]
     return [int(place) for place in np.lexsort([np.arange(len(swatches)), *reversed(ranks)])]
+
+
+def in_groups(palette: Palette, ids: Sequence[str] | None, order: Callable[[list[Swatch]], list[int]]) -> Palette:
+    """The palette with the swatches of each group in the order that `order` gives for them, among their own places."""
+    places: list[int] = []
+    sources: list[int] = []
+    for group in palette.movable(ids).values() or [[]]:
+        places += group
+        sources += [group[rank] for rank in order([palette.swatches[place] for place in group])]
+    return palette.permuted(places, sources)
+
+
+def sorted_palette(
+    palette: Palette, keys: Sequence[str], descending: bool = False, ids: Sequence[str] | None = None, usage: Usage | None = None
+) -> Palette:
+    """The palette with the named swatches, or all, sorted among the places they take, each group by itself.
+
+    Raises `BadInput` as `sorted_places` does.
+    """
+    return in_groups(palette, ids, lambda swatches: sorted_places(swatches, keys, descending, usage))
+
+
+def said_sort(what: str, keys: Sequence[str], descending: bool) -> str:
+    """What the history says of a sort."""
+    by = ", then ".join(SORT_KEYS[key].label for key in keys)
+    return f"Sort {what} by {by}{', downward' if descending else ''}"

@@ -8,11 +8,8 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS, MOST_STOPS, Ramp, Stop, said_ramp
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
-
-FEWEST_STEPS, MOST_STEPS = 2, 64
-MOST_STOPS = 64
 
 
 class RampStop(BaseModel):
@@ -51,7 +48,4 @@ def ramp_of(recipe: RampRecipe, look: Look) -> Ramp:
 
 def say(recipe: RampRecipe, names: Sequence[str]) -> str:
     """The recipe sentence, with a name for every stop."""
-    through = f" through {', '.join(names[1:-1])}" if len(names) > 2 else ""
-    way = WAYS[recipe.space]
-    route = f", {HUE_ROUTES[recipe.hue].label}" if way.is_polar else ""
-    return f"Ramp from {names[0]}{through} to {names[-1]} in {recipe.steps} steps, in {way.label}{route}."
+    return said_ramp(names, recipe.steps, Lane.of(recipe.space, recipe.hue))

@@ -20,6 +20,8 @@ from huvren.core.ramp.ways import Lane
 from huvren.core.registry import Registry
 
 SAME_PLACE = 1e-9
+FEWEST_STEPS, MOST_STEPS = 2, 64
+MOST_STOPS = 64
 
 
 @dataclass(frozen=True)
@@ -171,3 +173,9 @@ class Ramp:
             exact = next((stop.color for at, stop in known if abs(at - place) < SAME_PLACE), None)
             colors.append(exact or Color.of(self.space.id, row, alpha if alpha != alpha else min(max(alpha, 0.0), 1.0)))
         return colors
+
+
+def said_ramp(names: Sequence[str], steps: int, lane: Lane) -> str:
+    """What a ramp is, as a sentence; names : one for every stop."""
+    through = f" through {', '.join(names[1:-1])}" if len(names) > 2 else ""
+    return f"Ramp from {names[0]}{through} to {names[-1]} in {steps} steps, in {lane.label}."

@@ -15,7 +15,7 @@ from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
-from huvren.core.ramp.recipe import MOST_STEPS
+from huvren.core.ramp.values import MOST_STEPS
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric

@@ -7,9 +7,9 @@ import numpy as np
 
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.notation import parse_color
-from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette import values
+from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.stored.link import Link
 from huvren.studio.models import Palette
 
@@ -55,7 +55,8 @@ def nearness(rows: Iterable[tuple[UUID, bytes | memoryview]], wanted: str) -> di
     if not known:
         return {}
     rgb = np.frombuffer(b"".join(colors for _, colors in known), dtype=np.uint8).reshape(-1, 3)
-    gaps = np.linalg.norm(convert(rgb / 255, "srgb", "oklab") - np.array(parse_color(wanted).oklab), axis=1)
+    away = oklab_of_rgb(rgb) - np.array(parse_color(wanted).oklab)
+    squares = np.einsum("ij,ij->i", away, away)
     starts = np.cumsum([0, *(len(colors) // 3 for _, colors in known[:-1])])
-    nearest = np.minimum.reduceat(gaps, starts) * DELTA_SCALE
+    nearest = np.sqrt(np.minimum.reduceat(squares, starts)) * DELTA_SCALE
     return {palette_id: round(float(gap), 3) for (palette_id, _), gap in zip(known, nearest, strict=True)}

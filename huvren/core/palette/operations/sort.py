@@ -1,6 +1,5 @@
 """Sort swatches: by keys, along the smoothest path, or into an order that is given."""
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import ClassVar, Literal
 
@@ -10,7 +9,7 @@ from pydantic import Field
 from huvren.core.errors import BadInput
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.paths import shortest_path
-from huvren.core.palette.sorting import SORT_KEYS, sorted_places
+from huvren.core.palette.sorting import in_groups, said_sort, sorted_palette
 from huvren.core.palette.values import Palette, Swatch, Usage, clean_name
 
 
@@ -26,24 +25,10 @@ class SortSwatches(Operation):
 
     def label(self, palette: Palette) -> str:
         what = "all swatches" if self.ids is None else count_swatches(len(palette.pick(self.ids)))
-        by = ", then ".join(SORT_KEYS[key].label for key in self.keys)
-        return f"Sort {what} by {by}{', downward' if self.descending else ''}"
+        return said_sort(what, self.keys, self.descending)
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        def order(swatches: list[Swatch]) -> list[int]:
-            return sorted_places(swatches, self.keys, self.descending, usage)
-
-        return Outcome(_group_by_group(palette, self.ids, order))
-
-
-def _group_by_group(palette: Palette, ids: list[str] | None, order: Callable[[list[Swatch]], list[int]]) -> Palette:
-    """The palette with the swatches of each group in the order that `order` gives for them, among their own places."""
-    places: list[int] = []
-    sources: list[int] = []
-    for group in palette.movable(ids).values() or [[]]:
-        places += group
-        sources += [group[rank] for rank in order([palette.swatches[place] for place in group])]
-    return palette.permuted(places, sources)
+        return Outcome(sorted_palette(palette, self.keys, self.descending, self.ids, usage))
 
 
 @operation
@@ -80,7 +65,7 @@ class SmoothOrder(Operation):
             last = ids.index(self.last) if self.last in ids else None
             return shortest_path(np.array([s.color.oklab for s in swatches]).reshape(-1, 3), first, last)
 
-        return Outcome(_group_by_group(palette, self.ids, order))
+        return Outcome(in_groups(palette, self.ids, order))
 
 
 @operation
@@ -103,7 +88,7 @@ class TakeOrder(Operation):
         def order(swatches: list[Swatch]) -> list[int]:
             return sorted(range(len(swatches)), key=lambda place: rank.get(swatches[place].id, len(rank)))
 
-        return Outcome(_group_by_group(palette, None, order))
+        return Outcome(in_groups(palette, None, order))
 
 
 @operation
@@ -118,7 +103,7 @@ class ReverseSwatches(Operation):
         return f"Reverse {'all swatches' if self.ids is None else count_swatches(len(palette.pick(self.ids)))}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        return Outcome(_group_by_group(palette, self.ids, lambda swatches: list(range(len(swatches)))[::-1]))
+        return Outcome(in_groups(palette, self.ids, lambda swatches: list(range(len(swatches)))[::-1]))
 
 
 @operation
