@@ -1,5 +1,6 @@
 """Stored work that this version cannot wholly understand is served with a sentence, never a 500, and can be worked on."""
 
+from datetime import datetime
 from typing import Any
 
 import pytest
@@ -92,6 +93,7 @@ def test_cards_follow_every_step_and_hold_what_the_shelf_shows(api: Api) -> None
     assert (card["tags"], card["count"], card["near"]) == (["press"], 12, 0)
     assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
     assert card["picture"] == palette["links"][0]["picture"]["id"]
+    assert datetime.fromisoformat(card["updated"]) == datetime.fromisoformat(palette["updated"])
     palette = api.post(f"/palettes/{palette['id']}/undo", {"base": palette["revision"]})
     (card,) = api.get("/shelf", near="#fe01dc")["palettes"]
     assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])

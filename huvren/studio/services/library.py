@@ -1,10 +1,13 @@
 """The whole shelf: its cards, duplicating, favorites, and emptying the trash by hand."""
 
+import json
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import DateTimeField, F, Func, TextField, Value
+from django.db.models.functions import Cast
 
 from huvren.studio.access import User, find, visible
 from huvren.studio.models import Palette, Picture
@@ -29,7 +32,10 @@ def duplicate(user: User, palette_id: UUID) -> palettes.State:
     return palettes.create(user, replace(state.palette, name=name), f"Duplicate of “{state.palette.name}”", state.links)
 
 
-PALETTE_CARD = ("id", "name", "updated", "count", "strip", "painted", "favorite", "tags")
+PALETTE_CARD = ("id", "name", "count", "strip", "favorite")
+LISTS = ("tags", "painted")
+"""Fetched as text: most are empty, and thousands of them take long to parse one by one."""
+UTC_TIME = 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"'
 PICTURE_CARD = ("id", "name", "format", "width", "height", "distinct", "created", "favorite")
 Card = dict[str, Any]
 
@@ -48,10 +54,20 @@ class Shelf:
 def shelf(user: User, *, trash: bool = False, near: str = "") -> Shelf:
     """What is on the shelf, or in the trash. No document is read."""
     owned = visible(user, Palette).filter(trashed__isnull=not trash)
-    palettes = list(owned.values(*PALETTE_CARD, *(("colors",) if near else ())))
+    in_utc = Func(Value("UTC"), F("updated"), function="timezone", output_field=DateTimeField())
+    palettes: list[Card] = list(
+        owned.annotate(
+            time=Func(in_utc, Value(UTC_TIME), function="to_char", output_field=TextField()),
+            **{f"{name}_text": Cast(name, TextField()) for name in LISTS},
+        ).values(*PALETTE_CARD, "time", *(f"{name}_text" for name in LISTS), *(("colors",) if near else ()))
+    )
     gaps = nearness(((card["id"], card.pop("colors")) for card in palettes), near) if near else {}
     made: dict[str, list[UUID]] = {}
     for card in palettes:
+        card["updated"] = card.pop("time")
+        for name in LISTS:
+            text = card.pop(f"{name}_text")
+            card[name] = [] if text == "[]" else json.loads(text)
         card["near"] = gaps.get(card["id"])
         painted = card.pop("painted")
         card["picture"] = painted[0] if painted else None
