@@ -49,7 +49,7 @@ def loss_said(loss: Loss) -> dict[str, Any]:
 
 def palette_writers() -> list[Format]:
     """Formats that a palette alone can be written in."""
-    return [entry for entry in FORMATS if entry.write and not entry.needs_picture]
+    return [entry for entry in FORMATS if entry.is_of_palettes]
 
 
 def writer_for(path: Path) -> Format:

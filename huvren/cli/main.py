@@ -22,7 +22,7 @@ def build_parser(called: str | None) -> argparse.ArgumentParser:
     for name, text in COMMANDS.items():
         command = commands.add_parser(name, help=text)
         if name == called:
-            module = import_module(f"huvren.cli.commands.{name}")
+            module = import_module(f"huvren.cli.commands.{name.replace('-', '_')}")
             command.description = module.DESCRIPTION
             module.arguments(command)
             command.set_defaults(run=module.run)

@@ -9,7 +9,9 @@ from huvren.core.palette.operations import Operation
 from huvren.core.palette.operations.adjust import AdjustSwatches
 from huvren.core.palette.operations.slots import PinSwatches, SetSlots
 from huvren.core.palette.operations.variants import AddVariant, ShowVariant
-from huvren.core.palette.values import Group, Palette, Swatch
+from huvren.core.palette.values import Group, KeptRamp, Palette, Swatch
+from huvren.core.ramp.plan import PlanStop, RampPlan
+from huvren.core.ramp.starting import STARTING
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.demo import plates
 
@@ -109,6 +111,18 @@ def group_lamplight(palette: Palette) -> Palette:
     return replace(palette, swatches=tuple(swatches), groups=tuple(group for group in made.values() if group.id in used))
 
 
+def dusk_to_lamp() -> Palette:
+    """Two inks, and the ramp between them that goes muddy in plain RGB, tied to both."""
+    palette = palette_of("Dusk to lamp", {"": {"Dusk": "#0b58c4", "Lamp": "#ffa22e"}})
+    stops = tuple(PlanStop(swatch=swatch.id) for swatch in palette.swatches)
+    return palette.with_ramps([KeptRamp("Dusk to lamp", RampPlan(stops), tags=("proof",))])
+
+
+def press_ramps() -> Palette:
+    """A palette of ramps alone: those that the press begins with."""
+    return Palette("Press ramps", tags=("press",), ramps=tuple(KeptRamp(s.name, s.plan, tags=s.tags) for s in STARTING))
+
+
 def typed_palettes() -> list[Palette]:
     """Palettes that were typed from cards."""
     return [
@@ -125,7 +139,8 @@ def typed_palettes() -> list[Palette]:
             },
             ("Lamp black", "Paper"),
         ),
-        palette_of("Dusk to lamp", {"": {"Dusk": "#0b58c4", "Lamp": "#ffa22e"}}),
+        dusk_to_lamp(),
+        press_ramps(),
         palette_of(
             "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
         ),

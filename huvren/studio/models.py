@@ -156,6 +156,7 @@ class Palette(models.Model):
     strip = models.TextField(default="", help_text="the first swatches as rrggbbaa one after the other")
     colors = models.BinaryField(default=bytes, help_text="all opaque swatches, three 8-bit sRGB channels each, to search by")
     painted = models.JSONField(default=list, help_text="ids of the linked pictures")
+    ramps = models.JSONField(default=list, help_text="kept ramps: id, name, tags and a strip of 64 colors")
     favorite = models.BooleanField(default=False)
     origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
     created = models.DateTimeField(auto_now_add=True)

@@ -9,11 +9,11 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from huvren.core.color.notation import parse_color
 from huvren.core.formats import FORMATS, Document
 from huvren.core.formats.readings import read_palette
 from huvren.core.ramp.css import write_css
-from huvren.core.ramp.recipe import RampRecipe, RampStop, ramp_of
+from huvren.core.ramp.plan import plain_only
+from huvren.core.ramp.recipe import RampRecipe, RampStop
 from huvren.demo.library import typed_palettes
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
@@ -38,6 +38,19 @@ GRADIENTS = [
     ("oklch", "increasing", ("oklch(none 0.05 40)", "oklch(0.7 0.06 200)"), (0.05, 0.9)),
     ("oklab", "shorter", ("oklab(0.5 none 0.05)", "oklab(none -0.05 none)"), None),
     ("oklch", "shorter", ("oklch(0.6 none none)", "oklch(0.8 none none)"), None),
+    *(
+        (space, "shorter", ("#8c5a4a", "#5a7a6a80", "#9a8a5a"), (0, 0.3, 1))
+        for space in ("lab", "srgb-linear", "display-p3", "oklab", "srgb")
+    ),
+    *(
+        (space, route, ("#8c5a4a", "#5a7a6a", "#7a6a8c"), None)
+        for space in ("lch", "hsl", "oklch")
+        for route in ("shorter", "longer", "increasing", "decreasing")
+    ),
+    ("lch", "shorter", ("lch(50 none 40)", "lch(70 20 200)"), None),
+    ("lch", "shorter", ("#808080", "#8c5a4a"), None),
+    ("lab", "shorter", ("lab(none 10 20)", "lab(60 none -10)"), None),
+    ("hsl", "shorter", ("#808080", "#8c5a4a"), None),
 ]
 
 
@@ -48,7 +61,7 @@ def test_samples_are_those_of_chromiums_gradients(
     """The CSS that is handed out, painted by Chromium: inside the gamut within 1/255, over white where it is clear."""
     texts = zip(codes, positions or (None,) * len(codes), strict=True)
     recipe = RampRecipe(stops=[RampStop(text=code, position=at) for code, at in texts], space=space, hue=route)
-    ramp = ramp_of(recipe, parse_color)
+    ramp = recipe.plan().ramp(plain_only)
     gradient = re.findall(r"background: (.*);", write_css(ramp))[-1]
     page.goto("about:blank")
     page.evaluate(
@@ -150,21 +163,26 @@ def test_a_ramp_becomes_swatches_and_css(page: Page) -> None:
     page.get_by_role("button", name="Use", exact=True).click()
     expect(page.get_by_role("radio", name=re.compile("^sRGB: .*dips 0.04"))).to_have_count(1)
     expect(page.get_by_role("radio", name=re.compile("^OKLab: .*dips 0.00"))).to_be_checked()
-    page.get_by_text("OKLCh, longer hue").click()
+    page.get_by_text("OKLCh, longer hue").first.click()
     expect(page.get_by_role("radio", name=re.compile("^OKLCh, longer hue"))).to_be_checked()
     page.get_by_role("spinbutton", name="Number of steps").fill("5")
     page.keyboard.press("Escape")
     stop = page.get_by_role("slider", name="Position of #ffa22e")
     stop.focus()
+    page.keyboard.press("ArrowLeft")
     page.keyboard.press("Shift+ArrowLeft")
-    expect(stop).to_have_attribute("aria-valuenow", "90")
+    expect(stop).to_have_attribute("aria-valuetext", "98.9 %")
     page.keyboard.press("End")
     expect(stop).to_have_attribute("aria-valuenow", "100")
-    page.get_by_role("button", name="Copy as CSS").click()
-    expect(page.get_by_text("The CSS gradient is on the clipboard")).to_be_visible()
+    page.get_by_role("tab", name="Take along").click()
+    scan(page)
+    page.get_by_role("button", name="Copy", exact=True).click()
+    expect(page.get_by_text("The .css text is on the clipboard")).to_be_visible()
     css = page.evaluate("navigator.clipboard.readText()")
-    assert "linear-gradient(90deg in oklch longer hue, #0b58c4 0%, #ffa22e 100%)" in css
-    assert page.evaluate("css => CSS.supports('background', css)", css.strip().split("background: ")[-1].rstrip(";"))
+    gradient = re.findall(r"background: (.*);", css)[-1]
+    assert gradient == "linear-gradient(90deg in oklch longer hue, #0b58c4 0%, #ffa22e 100%)"
+    assert page.evaluate("css => CSS.supports('background', css)", gradient)
+    page.get_by_role("tab", name="Side by side").click()
     page.get_by_role("button", name="Bake 5 swatches").click()
     expect(page.get_by_text("6 swatches · saved")).to_be_visible()
     assert hexes(page)[:2] == ["#0b58c4", "#0b58c4"]

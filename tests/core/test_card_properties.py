@@ -22,7 +22,9 @@ from huvren.core.palette.derivations import ColorSource
 from huvren.core.palette.derivations.mixture import Mixture, Paint
 from huvren.core.palette.document import palette_from_document, palette_to_document, understand_palette
 from huvren.core.palette.values import Group, Palette, Swatch, Variant
-from huvren.core.ramp.values import SPACINGS, Ramp, Stop
+from huvren.core.ramp.plan import plan_of
+from huvren.core.ramp.spacings import SPACINGS
+from huvren.core.ramp.values import Ramp, Stop
 from huvren.core.ramp.ways import Lane
 from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.orders import ORDERS, Facts
@@ -228,9 +230,13 @@ def test_formats_say_what_they_contain_and_text_can_be_read() -> None:
                 entry.written(Document(palette))
             continue
         frames = (np.array([[0, 1]], np.uint8),) if entry.needs_picture else ()
-        data = entry.written(Document(palette, frames))
+        ramps = (("Ramp", plan_of([swatch.color for swatch in palette.swatches])),) if "palette" not in entry.contents else ()
+        data = entry.written(Document(palette, frames, ramps=ramps))
+        if ramps:
+            with pytest.raises(BadInput, match=r"holds a ramp\. Choose one first"):
+                entry.written(Document(palette, frames))
         assert entry.is_text == (b"\x00" not in data and not data.startswith(b"\x89PNG")), entry.id
-    assert Found(palette).frames == Found(palette).ramps == ()
+    assert Found(palette).frames == ()
 
 
 def test_a_ramp_is_one_value() -> None:
@@ -238,7 +244,7 @@ def test_a_ramp_is_one_value() -> None:
     ramp = Ramp((first, second), Lane.of("oklch", "longer"))
     assert ramp == Ramp((first, second), Lane.of("oklch", "longer"))
     assert ramp.through(Lane.of("oklab")).stops == ramp.stops
-    assert [spacing.id for spacing in SPACINGS] == ["position"]
+    assert [spacing.id for spacing in SPACINGS] == ["position", "even", "lightness"]
     srgb, alpha, inside = ramp.shown([0, 0.5, 1])
     assert srgb[0] == pytest.approx(first.color.srgb, abs=1e-9)
     assert srgb[2] == pytest.approx(second.color.srgb, abs=1e-9)

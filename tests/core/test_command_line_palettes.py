@@ -223,3 +223,59 @@ def test_ramp_says_its_sentence_and_where_it_leaves_the_gamut(capsys: pytest.Cap
     assert said["outside"] > 0.5
     assert [color["in_srgb"] for color in said["colors"]] == [False, False, True]
     assert said["colors"][1]["coords"][2] == pytest.approx(60)
+
+
+def test_a_ramp_is_made_written_checked_and_fitted(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    bar = tmp_path / "bar.png"
+    assert run(capsys, "ramp", "#262b5c", "#2bb5a0", "#ffd478", "--at", "0,30,100", "--out", str(bar))[0] == 0
+    figures = json.loads(run(capsys, "ramp-fit", str(bar), "--tolerance", "1", "--json")[1])
+    assert [stop["hex"] for stop in figures["stops"]][::2] == ["#262b5c", "#ffd478"]
+    assert figures["stops"][1]["at"] == pytest.approx(30, abs=1.5)
+    assert figures["fewest"]
+    assert "stops, largest difference ΔE" in run(capsys, "ramp-fit", str(bar), "--line", "0,32,1023,32")[1]
+    assert "leaves the picture" in run(capsys, "ramp-fit", str(bar), "--line", "0,0,5000,0")[2]
+    assert "--line takes four numbers" in run(capsys, "ramp-fit", str(bar), "--line", "a,b")[2]
+    for ending in ("ggr", "cpt", "css", "svg", "csv", "py", "json", "txt"):
+        path = tmp_path / f"sea.{ending}"
+        status, _, wrong = run(capsys, "ramp", "#262b5c", "#ffd478", "--even", "--curve", "monotone", "--out", str(path))
+        assert (status, wrong) == (0, ""), ending
+        if ending in ("ggr", "cpt", "css", "svg", "json"):
+            status, out, _ = run(capsys, "ramp-check", str(path), "--purpose", "sequential")
+            assert status == 0, (ending, out)
+            assert "promised" in out
+    assert "No ramp can be written as “.xyz”" in run(capsys, "ramp", "#000", "#fff", "--out", str(tmp_path / "a.xyz"))[2]
+
+
+def test_ramp_check_ends_with_1_where_a_promise_is_broken(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = run(capsys, "ramp-check", "#000", "#f00", "#111", "--purpose", "sequential", "--json")
+    (found,) = json.loads(out)["ramps"]
+    assert (status, found["keeps"]) == (1, False)
+    assert {row["id"]: row["verdict"] for row in found["answers"]}["monotone"] == "fails"
+    assert run(capsys, "ramp-check", "#000", "#f00", "#111")[0] == 0, "a ramp for nothing in particular promises nothing"
+    assert run(capsys, "ramp-check", "#262b5c", "#ffd478", "--purpose", "sequential")[0] == 0
+    codes = tmp_path / "codes.hex"
+    codes.write_text("010203\nfa1e14\n")
+    assert "holds no ramp" in run(capsys, "ramp-check", str(codes))[2]
+
+
+def test_ramps_for_a_purpose_come_from_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
+    made = json.loads(run(capsys, "ramp", "#262b5c", "#2bb5a0", "#ffd478", "--make", "sequential", "--steps", "9", "--json")[1])
+    assert (made["purpose"], len(made["colors"])) == ("sequential", 9)
+    assert made["evenness"] <= 1.05
+    both = json.loads(run(capsys, "ramp", "#8a5a3c", "#35594a", "--make", "shading", "--set", "turn=0", "--json")[1])["ramps"]
+    assert len(both) == 2
+    assert run(capsys, "ramp", "#2a5cc4", "--make", "cyclic", "--steps", "6")[1].count("#") == 6
+    for words, said in (
+        (["--make", "diverging"], "made from 2 colors"), (["--make", "sequential", "--set", "x=1"], "has no number “x”"),
+        (["--make", "sequential", "--set", "turn=far"], "NAME=NUMBER"), (["--at", "0,x"], "numbers with commas"),
+        (["--at", "0,50,100"], "3 places for 1 colors"), (["--at", "200"], "0 to 100 percent"),
+        (["--ease", "bounce"], "no easing “bounce”"),
+        (["--ease", "bezier:3,0,0,1"], "x1 = 3"), (["--steps", "2000"], "2,000 were asked for"),
+        (["--steps", "1"], "1 were asked for"),
+    ):  # fmt: skip
+        status, _, wrong = run(capsys, "ramp", "#2a5cc4", *words)
+        assert (status, said in wrong) == (1, True), (words, wrong)
+    eased = json.loads(run(capsys, "ramp", "#000", "#fff", "--space", "srgb", "--ease", "steps:3", "--steps", "6", "--json")[1])
+    assert [row["hex"] for row in eased["colors"]] == ["#000000", "#000000", "#808080", "#808080", "#ffffff", "#ffffff"]
+    assert "<linearGradient" in run(capsys, "ramp", "#000", "#fff", "--svg")[1]
+    assert "a file holds one" in run(capsys, "ramp", "#8a5a3c", "#35594a", "--make", "shading", "--css")[2]

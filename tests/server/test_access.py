@@ -11,6 +11,7 @@ from huvren.studio.models import Job, Palette, Picture
 from tests.server.conftest import Api
 
 WITHOUT_IDS = {
+    "get /api/menus/ramps",
     "get /api/health", "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
@@ -28,6 +29,7 @@ def theirs(other: Api) -> dict[str, Any]:
     return {
         "palette_id": palette["id"], "picture_id": link["picture"]["id"], "map_id": link["maps"][0], "recipe_id": recipe["id"],
         "job_id": job["id"], "revision": palette["revision"], "swatch": palette["swatches"][0]["id"],
+        "ramp_id": "none",
     }  # fmt: skip
 
 
@@ -43,7 +45,11 @@ def bodies(theirs: dict[str, Any]) -> dict[str, Any]:
         "previews": {"picture": theirs["picture_id"], "recipe": recipe},
         "previews/size": {"picture": theirs["picture_id"], "recipe": recipe},
         "reductions": {**base, "picture": theirs["picture_id"], "recipe": recipe},
-        "ramps": {"ramp": {"stops": stops}}, "ramps/css": {"ramp": {"stops": stops}},
+        "ramps": {"ramp": {"stops": stops}}, "check": {"ramp": {"stops": stops}},
+        "repair": {"ramp": {"stops": stops}, "promise": "even"}, "edit": {"ramp": {"stops": stops}, "edit": "reverse"},
+        "make": {"maker": "sequential", "colors": ["#123456"]}, "dithered": {"ramp": {"stops": stops}, "dither": "none"},
+        "fit": {"picture": theirs["picture_id"], "line": [0, 0, 1, 1]},
+        "ramps/files/gpl": {"ramp": {"stops": stops}}, "ramps/files/gpl/report": {"ramp": {"stops": stops}},
         "gpl": {}, "report": {}, "favorite": {"favorite": True}, "proofs": {"recipes": []},
     }  # fmt: skip
 
@@ -89,7 +95,7 @@ def test_bodies_that_name_another_artists_things_are_a_404(api: Api, theirs: dic
 
 def test_nothing_of_another_artist_is_seen_in_lists(api: Api, theirs: dict[str, Any]) -> None:
     del theirs
-    assert api.get("/shelf") == {"palettes": [], "pictures": []}
+    assert api.get("/shelf") == {"palettes": [], "ramps": [], "pictures": []}
     assert (api.get("/recipes"), api.get("/jobs")) == ([], [])
 
 

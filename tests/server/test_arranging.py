@@ -72,23 +72,6 @@ def test_sorting_and_grouping_keep_the_look(api: Api) -> None:
     assert {tuple(color) for color in shown(api, replaced).reshape(-1, 3).tolist()} <= {(0, 0, 0), (255, 255, 255)}
 
 
-def test_lanes_and_css_of_a_ramp(api: Api) -> None:
-    palette = api.post("/palettes", {"text": "#0b58c4 #ffa22e"}, 201)
-    stops = [{"swatch": swatch} for swatch in ids(palette)]
-    ramp = api.post(f"/palettes/{palette['id']}/ramps", {"ramp": {"stops": stops, "steps": 5}})
-    lanes = {lane["id"]: lane for lane in ramp["lanes"]}
-    assert list(lanes) == ["oklab", "oklch-shorter", "oklch-longer", "srgb-linear", "srgb"]
-    assert lanes["srgb"]["dip"] > 0.03 > lanes["oklab"]["dip"]
-    assert all(len(lane["steps"]) == 5 and lane["steps"][0] == "#0b58c4" for lane in ramp["lanes"])
-    assert len(lanes["srgb"]["lightness"]) == 65
-    css = api.post(f"/palettes/{palette['id']}/ramps/css", {"ramp": {"stops": stops, "space": "oklch", "hue": "longer"}})["text"]
-    assert "in oklch longer hue, #0b58c4 0%, #ffa22e 100%" in css
-    one = {"ramp": {"stops": stops[:1]}}
-    assert "A ramp needs two colors or more" in api.post(f"/palettes/{palette['id']}/ramps", one, 422)["message"]
-    baked = api.operate(palette, kind="bake_ramp", ramp={"stops": stops, "steps": 5, "space": "oklch"})
-    assert [swatch["hex"] for swatch in baked["swatches"][2:]] == lanes["oklch-shorter"]["steps"]
-
-
 @pytest.mark.parametrize("format_id", ["gpl", "ase", "aco", "csv", "css", "json"])
 def test_files_are_looked_into_and_nothing_is_stored(api: Api, format_id: str) -> None:
     entry = FORMATS[format_id]

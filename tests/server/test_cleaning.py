@@ -97,7 +97,7 @@ def test_the_trash_is_emptied_by_hand_and_only_ones_own(api: Api, other: Api) ->
         api.client.delete(f"/api/pictures/{picture}")
     answer = api.client.delete("/api/trash")
     assert answer.json() == {"palettes": 1, "pictures": 1}
-    assert api.get("/shelf", trash="true") == {"palettes": [], "pictures": []}
+    assert api.get("/shelf", trash="true") == {"palettes": [], "ramps": [], "pictures": []}
     assert len(other.get("/shelf", trash="true")["palettes"]) == 1
     assert len(api.get("/shelf")["pictures"]) == 1, "what is not in the trash stays"
 

@@ -120,7 +120,10 @@ def test_pixels_of_a_deleted_swatch_go_to_the_nearest_and_undo_brings_them_back(
 
 
 PARCEL = {"name": "P", "swatches": [{"id": f"p{n}", "color": {"space": "srgb", "coords": [n / 3, 0.5, 0.2]}} for n in range(3)]}
-KINDS = ["move", "delete", "duplicate", "lock", "add", "recolor", "sort", "merge", "twins", "group", "bake", "bring"]
+KINDS = [
+    "move", "delete", "duplicate", "lock", "add", "recolor", "sort", "merge", "twins", "group", "bake", "bring", "keep", "again",
+    "fill",
+]  # fmt: skip
 
 
 @pytest.mark.django_db
@@ -143,6 +146,13 @@ def test_any_steps_then_undo_to_the_start_give_the_first_document(api: Api, step
             "twins": {"kind": "merge_near_twins", "tolerance": to},
             "group": {"kind": "make_group", "ids": [swatch], "name": f"Group {to}"},
             "bake": {"kind": "bake_ramp", "ramp": {"stops": [{"swatch": swatch}, {"text": "#ffd478"}], "steps": 3}},
+            "keep": {"kind": "keep_ramp", "ramp": {"stops": [{"swatch": swatch}, {"swatch": ids(palette)[0]}], "steps": 3}},
+            "again": (
+                {"kind": "bake_again" if palette["ramps"][0]["baked"] else "bake_ramp", "id": palette["ramps"][0]["id"]}
+                if palette["ramps"]
+                else {"kind": "rename_palette", "name": "Without a ramp"}
+            ),
+            "fill": {"kind": "fill_between", "ids": [swatch, ids(palette)[0]], "count": 2},
             "bring": {"kind": "bring_in", "document": PARCEL, "source": "p.json", "how": ["append", "union", "replace"][to % 3]},
         }
         response = api.client.post(
@@ -153,11 +163,17 @@ def test_any_steps_then_undo_to_the_start_give_the_first_document(api: Api, step
             palette = response.json()
         else:
             assert response.status_code == 422
-            assert any(word in response.json()["message"] for word in ("locked", "already", "Merging needs two"))
+            known = ("locked", "already", "Merging needs two", "needs two swatches or more")
+            assert any(word in response.json()["message"] for word in known), response.json()
         assert len(set(ids(palette))) == len(ids(palette))
+        present = set(ids(palette))
+        for kept in palette["ramps"]:
+            stops = kept["ramp"]["stops"]
+            assert len(stops) == 2
+            assert all((stop["swatch"] in present) if stop["swatch"] else stop["color"] for stop in stops)
     while palette["can_undo"]:
         palette = api.post(f"/palettes/{palette['id']}/undo", {"base": palette["revision"]})
-    for key in ("swatches", "groups", "name"):
+    for key in ("swatches", "groups", "name", "ramps"):
         assert palette[key] == first[key]
     assert np.array_equal(shown(api, palette), shown(api, first))
 

@@ -10,6 +10,12 @@ from django.test import Client
 
 from huvren.core.formats import FORMATS
 from huvren.core.palette.operations.every import OPERATIONS
+from huvren.core.ramp.curves import CURVES
+from huvren.core.ramp.easings import EASINGS
+from huvren.core.ramp.editing import EDITS
+from huvren.core.ramp.makers import MAKERS
+from huvren.core.ramp.starting import STARTING
+from huvren.core.ramp.ways import lanes
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.studio.models import Palette, Picture
@@ -34,7 +40,14 @@ def test_menus_list_what_is_registered(api: Api) -> None:
     menus = api.get("/menus")
     assert [entry["id"] for entry in menus["dithers"]] == list(DITHERS.ids())
     assert [entry["id"] for entry in menus["choosers"]] == list(CHOOSERS.ids())
-    assert [entry["id"] for entry in menus["formats"]] == [entry.id for entry in FORMATS if entry.write]
+    ramps = api.get("/menus/ramps")
+    shown = [entry["id"] for menu in (menus, ramps) for entry in menu["formats"]]
+    assert set(shown) == {entry.id for entry in FORMATS if entry.write}, "each format is in one menu or the other, cpt in both"
+    assert [entry["id"] for entry in ramps["makers"]] == list(MAKERS.ids())
+    assert [entry["id"] for entry in ramps["starting"]] == list(STARTING.ids())
+    assert [entry["id"] for entry in ramps["lanes"]] == [lane.id for lane in lanes()]
+    for name, registry in (("curves", CURVES), ("easings", EASINGS), ("edits", EDITS)):
+        assert [entry["id"] for entry in ramps[name]] == list(registry.ids())  # type: ignore[attr-defined]
     assert [entry["id"] for entry in menus["operations"]] == list(OPERATIONS.ids())
 
 
@@ -107,7 +120,7 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
 def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     call_command("load_demo", verbosity=0)
     pictures, palettes = Picture.objects.count(), Palette.objects.count()
-    assert (pictures, palettes) == (6, 8)
+    assert (pictures, palettes) == (6, 9)
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
     groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)

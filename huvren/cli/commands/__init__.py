@@ -5,6 +5,8 @@ COMMANDS = {
     "reduce": "reduce pictures to few colors",
     "curve": "how many colors a picture needs",
     "ramp": "colors between colors",
+    "ramp-check": "whether a ramp keeps what its kind promises",
+    "ramp-fit": "a ramp read from a line across a picture",
     "merge": "merge near twins",
     "sort": "sort a palette",
     "mix": "mix colors by parts",

@@ -74,3 +74,23 @@ def displayed(coords: ArrayLike, space: str) -> tuple[Floats, Flags]:
     if outside.any():
         srgb[outside] = map_to_srgb(convert(np.asarray(coords, dtype=np.float64)[outside], space, "oklch"))
     return clip_to_srgb(srgb), inside
+
+
+HALVINGS = 24
+
+
+def within_srgb(oklch: Floats) -> Floats:
+    """(n, 3) OKLCh → the same with as much of its chroma as sRGB shows at that very lightness and hue, nothing clipped.
+
+    Unlike `map_to_srgb` it gives up what a just noticeable clip could keep; lightness and hue stay exact.
+    """
+    rows = np.array(oklch, dtype=np.float64).reshape(-1, 3)
+    rows[:, 0] = np.clip(rows[:, 0], 0, 1)
+    wanted, low, high = rows[:, 1].copy(), np.zeros(len(rows)), rows[:, 1].copy()
+    inside = in_srgb_gamut(convert(rows, "oklch", "srgb"))
+    for _ in range(HALVINGS):
+        rows[:, 1] = (low + high) / 2
+        held = in_srgb_gamut(convert(rows, "oklch", "srgb"))
+        low, high = np.where(held, rows[:, 1], low), np.where(held, high, rows[:, 1])
+    rows[:, 1] = np.where(inside, wanted, low)
+    return rows

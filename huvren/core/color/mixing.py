@@ -102,17 +102,25 @@ def _mixed_light(colors: Sequence[Color], linear: Floats, weights: Floats) -> Fl
     return np.asarray(weights @ linear)
 
 
-def _mixed_paint(colors: Sequence[Color], linear: Floats, weights: Floats) -> Floats:
+def paints_of(colors: Sequence[Color]) -> Floats:
+    """(n, 40): what adds up by parts when paints mix: absorption in 36 bands, scattering, and the linear light that the
+    recovered reflectance could not hold, which comes back in proportion, so that a color alone stays itself."""
     spectra = np.array([reflectance_of(color) for color in colors])
     ratio = (1 - spectra) ** 2 / (2 * spectra)
     scattering = 1 / (1 + ratio.mean(axis=1))
-    absorbed, scattered = weights @ (ratio * scattering[:, None]), weights @ scattering
-    ratio = absorbed / scattered
+    lost = decode_srgb_array(np.array([color.srgb for color in colors])) - spectra @ reflectance_to_linear_srgb().T
+    return np.column_stack([ratio * scattering[:, None], scattering, lost])
+
+
+def seen_paint(paints: Floats) -> Floats:
+    """(n, 40) paints, mixed or not → (n, 3) linear sRGB, unbounded. Beyond what can be mixed nothing absorbs less than nothing."""
+    ratio = np.maximum(paints[:, :-4], 0) / np.maximum(paints[:, -4:-3], 1e-6)
     mixture = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
-    sensor = reflectance_to_linear_srgb()
-    # What the recovery could not hold of each color comes back in proportion, so that a color alone stays itself.
-    lost = linear - spectra @ sensor.T
-    return np.asarray(sensor @ mixture + weights @ lost)
+    return np.asarray(mixture @ reflectance_to_linear_srgb().T + paints[:, -3:])
+
+
+def _mixed_paint(colors: Sequence[Color], linear: Floats, weights: Floats) -> Floats:
+    return np.asarray(seen_paint((weights @ paints_of(colors))[None])[0])
 
 
 MODELS.register(Model("pigment", "paint", "As paints on a palette: yellow and blue give a green, mixtures go darker.", _mixed_paint))

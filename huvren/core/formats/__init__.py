@@ -12,7 +12,9 @@ from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, TooLarge
 from huvren.core.palette.naming import Namer, suggest_names
-from huvren.core.palette.values import LONGEST_NAME, MOST_SWATCHES, Group, Palette, Swatch, clean_name
+from huvren.core.palette.values import LONGEST_NAME, MOST_RAMPS, MOST_SWATCHES, Group, KeptRamp, Palette, Swatch, clean_name
+from huvren.core.ramp.baking import Baked
+from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.values import Ramp
 from huvren.core.registry import Registry
 
@@ -36,10 +38,30 @@ class Keeps:
     """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
     notes: bool = False
     """Notes, tags and variants."""
+    ramps: bool = False
+    """Every kept ramp beside the swatches, as it is."""
     spaces: tuple[str, ...] = ("srgb",)
     depth_bits: int | None = 8
     """Bits a channel of the sRGB form; None for floating point."""
     most: int | None = None
+
+
+@dataclass(frozen=True)
+class RampKeeps:
+    """What a format holds of one ramp, which is all that such a file is about.
+
+    form : what is written where its own stops do not say all: others baked in their place, or samples. says_all : whether they
+    do, for a plan. held : what a reader of the file will draw, straight
+    through sRGB; the keep report measures it, and `write` writes the same.
+    """
+
+    form: Literal["baked", "samples"]
+    held: Callable[["RampPlan", Mapping[str, str]], Baked]
+    says_all: Callable[["RampPlan"], bool] = field(default=lambda plan: False)
+    alpha: bool = True
+    name: bool = True
+    steps: bool = False
+    """Whether a stepped ramp is stepped in the file; else its steps are drawn as they can be."""
 
 
 @dataclass(frozen=True)
@@ -55,24 +77,31 @@ class Option:
 class Document:
     """What is written: a palette with whatever goes with it; options by id.
 
-    frames : (h, w) index maps into its swatches, one for a picture; ramps : by name.
+    frames : (h, w) index maps into its swatches, one for a picture; ramps : by name, with plain colors.
     """
 
     palette: Palette
     frames: tuple[Bytes, ...] = ()
     options: Mapping[str, str] = field(default_factory=dict)
-    ramps: tuple[tuple[str, Ramp], ...] = ()
+    ramps: tuple[tuple[str, RampPlan], ...] = ()
+
+    @property
+    def ramp(self) -> tuple[str, RampPlan, Ramp]:
+        """The name, the plan and the ramp of a document that is about one. Raises `BadInput` where there is none."""
+        if not self.ramps:
+            raise BadInput("This kind of file holds a ramp. Choose one first.")
+        name, plan = self.ramps[0]
+        return name, plan, plan.ramp(self.palette.look)
 
 
 @dataclass(frozen=True)
 class Found:
-    """What was read, with notes for a person. frames : (h, w, 4) uint8; ramps : by name; roles : by what a theme calls them,
-    the index of the swatch."""
+    """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8;
+    roles : by what a theme calls them, the index of the swatch."""
 
     palette: Palette
     notes: tuple[str, ...] = ()
     frames: tuple[Bytes, ...] = ()
-    ramps: tuple[tuple[str, Ramp], ...] = ()
     roles: Mapping[str, int] = field(default_factory=dict)
 
 
@@ -89,6 +118,7 @@ class Format:
     keeps: Keeps
     use: str
     contents: frozenset[Content] = frozenset({"palette"})
+    ramp: RampKeeps | None = None
     is_text: bool = False
     is_scan: bool = False
     fixed_lines: int = 0
@@ -107,6 +137,11 @@ class Format:
     def needs_picture(self) -> bool:
         """Whether there is nothing to write without pixels."""
         return "picture" in self.contents
+
+    @property
+    def is_of_palettes(self) -> bool:
+        """Whether a palette alone can be written."""
+        return self.write is not None and "palette" in self.contents and not self.needs_picture
 
     def written(self, document: Document) -> bytes:
         """The file. Raises `BadInput` for a format that is only read."""
@@ -148,6 +183,7 @@ class SwatchList:
     def __init__(self) -> None:
         self.swatches: list[Swatch] = []
         self.groups: list[Group] = []
+        self.ramps: list[tuple[str, RampPlan]] = []
         self._group: str | None = None
 
     def open_group(self, name: str | None) -> None:
@@ -168,14 +204,22 @@ class SwatchList:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
         self.swatches.append(Swatch(color, clean_name(name[:LONGEST_NAME]), group=self._group))
 
+    def add_ramp(self, plan: RampPlan, name: str) -> None:
+        """A ramp that was found, by the name it has there or a suggested one."""
+        self.ramps.append((clean_name(name[:LONGEST_NAME]), plan))
+
     def palette(self, title: str = "", columns: int | None = None, example: str = "") -> Palette:
         """What was gathered. Raises `BadFile` where there is no swatch; `example` says what a file should hold."""
-        if not self.swatches:
+        if not self.swatches and not self.ramps:
             raise BadFile(f"The file holds no color. {example}".strip())
         self._name_the_nameless()
         order = list(dict.fromkeys(swatch.group for swatch in self.swatches))
         together = sorted(self.swatches, key=lambda swatch: order.index(swatch.group)) if len(order) > 1 else self.swatches
-        return Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(together)
+        made = Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(together)
+        if not self.ramps:
+            return made
+        names = Namer(())
+        return made.with_ramps(KeptRamp(names.give(name or "Ramp"), plan) for name, plan in self.ramps[:MOST_RAMPS])
 
     def _name_the_nameless(self) -> None:
         namer = Namer(swatch.name for swatch in self.swatches)
@@ -241,6 +285,13 @@ from huvren.core.formats import (  # noqa: E402, F401, I001  (menu order)
     chart_config,
     chart_style,
     cpt,
+    ggr,
+    gradient_css,
+    gradient_svg,
+    ramp_png,
+    ramp_table,
+    colormap_code,
+    polynomial_code,
     color_table,
     own_colors,
     text_scan,

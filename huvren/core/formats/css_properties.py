@@ -5,6 +5,7 @@ import re
 from huvren.core.color.notation import format_css, parse_color
 from huvren.core.errors import BadColor, BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, Option, SwatchList, decode_text, is_probably_text, sections
+from huvren.core.formats.gradient_css import gradients_in
 
 NOTATION = Option("notation", "written as", (("hex", "hex codes"), ("rgb", "rgb()"), ("hsl", "hsl()"), ("oklch", "oklch()")))
 _LINE = re.compile(
@@ -35,8 +36,11 @@ def read(data: bytes) -> Found:
         made.add(color, said or match["slug"].replace("-", " ").replace("_", " ").strip().capitalize())
     if not made.swatches:
         raise BadFile("None of its variables is a color. One such as “--eye-spot: #e85421;” was expected.")
-    notes = (f"{others} variables that hold no color were left out.",) if others else ()
-    return Found(made.palette(), notes)
+    notes = [f"{others} variables that hold no color were left out."] if others else []
+    found, said = gradients_in(decode_text(data))
+    for name, plan in found:
+        made.add_ramp(plan, name)
+    return Found(made.palette(), (*notes, *said))
 
 
 def slug(name: str, taken: set[str]) -> str:

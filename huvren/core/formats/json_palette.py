@@ -58,7 +58,7 @@ FORMATS.register(
         "json", (".json",), "lossless palette", "palette", "application/json",
         Keeps(
             title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, places="all", notes=True,
-            spaces=SPACES.ids(), depth_bits=None,
+            ramps=True, spaces=SPACES.ids(), depth_bits=None,
         ),
         "Everything, with nothing lost: for keeping and for scripts.", is_text=True, sniff=sniff, read=read, write=write,
     )

@@ -1,6 +1,7 @@
 """The keep report: what a file will drop or change for one very palette, before it is written."""
 
 from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ from huvren.core.color.spaces import SPACES, convert
 from huvren.core.formats import Document, Format, Keeps, held_color
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
+from huvren.core.ramp.plan import Look, RampPlan
 
 VISIBLE_CHANGE = 0.005
 """Changes below this ΔEOK×100 are rounding and not worth a line."""
@@ -133,6 +135,44 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     if palette.variants and not keeps.notes:
         others = len(palette.variants) - 1
         losses.append(Loss("variants", f"{_count(others, 'other variant')} dropped: the one that is shown is written", others))
+    if palette.ramps and not keeps.ramps:
+        losses.append(Loss("ramps", f"{_count(len(palette.ramps), 'kept ramp')} dropped", len(palette.ramps)))
     if not keeps.ids and (came_with is None or came_with.ids) and swatches:
         losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(swatches)))
+    return losses
+
+
+def ramp_report(entry: Format, name: str, plan: RampPlan, look: Look, options: Mapping[str, str]) -> list[Loss]:
+    """Everything that a file of one ramp drops or changes. The change of color is measured on what its readers will draw."""
+    assert entry.ramp is not None
+    keeps, ramp = entry.ramp, plan.ramp(look)
+    held = keeps.held(plan.untied(look), options)
+    losses: list[Loss] = []
+    says_all = keeps.says_all(plan.untied(look))
+    if not says_all:
+        what = f"{len(held.places):,} {'samples' if keeps.form == 'samples' else 'stops in sRGB'}"
+        losses.append(Loss("form", f"{_count(len(plan.stops), 'stop')} written as {what}", len(plan.stops)))
+    if tied := len(plan.tied()):
+        losses.append(Loss("ties", f"{_count(tied, 'tie')} to swatches dropped", tied))
+    if plan.steps is not None and not keeps.steps:
+        losses.append(Loss("steps", f"the {plan.steps:,} steps dropped: the file is continuous", plan.steps))
+    if name and not keeps.name:
+        losses.append(Loss("names", "the name dropped", 1))
+    shares = (np.arange(1024) + 0.5) / 1024
+    srgb, alpha, inside = ramp.shown(shares)
+    if plan.steps is not None and keeps.steps:
+        srgb, alpha, inside = ramp.shown(ramp.shares(plan.steps)[np.minimum((shares * plan.steps).astype(int), plan.steps - 1)])
+    clear = int((alpha < 1 - 1e-6).sum())
+    if clear and not keeps.alpha:
+        losses.append(Loss("alpha", "made opaque", clear))
+    outside = int((~inside).sum())
+    if outside:
+        share = f"{outside / len(shares):.0%}"
+        losses.append(Loss("gamut", f"{share} of its length outside sRGB, shown with {ramp.gamut.label}", outside))
+    if not says_all:
+        drawn = held.at(shares)
+        gaps = delta_eok(convert(drawn[:, :3], "srgb", "oklab"), convert(srgb, "srgb", "oklab")) * np.minimum(alpha, drawn[:, 3])
+        worst = float(np.max(gaps)) if keeps.alpha else float(np.max(gaps[alpha > 0], initial=0.0))
+        if worst > VISIBLE_CHANGE:
+            losses.append(Loss("drawn", f"drawn a little differently (largest change ΔE {worst:.2f})", 1, worst))
     return losses

@@ -7,13 +7,15 @@ from typing import Any, Required
 from pydantic import ConfigDict, TypeAdapter
 from typing_extensions import TypedDict
 
-from huvren.core.color.value import ALPHA, Color
+from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.palette.values import (
     LONGEST_NAME,
     LONGEST_NOTE,
+    MOST_RAMPS,
     MOST_SWATCHES,
     Group,
+    KeptRamp,
     Palette,
     Swatch,
     Variant,
@@ -22,6 +24,7 @@ from huvren.core.palette.values import (
     into_slots,
     new_id,
 )
+from huvren.core.ramp.plan import color_to_document, plan_from_document, plan_to_document
 from huvren.core.versions import KINDS, BadDocument, Kind, Understood, said_shortly
 
 _EXACT = ConfigDict(extra="forbid")
@@ -63,6 +66,52 @@ class VariantShape(TypedDict, total=False):
     colors: dict[str, ColorShape]
 
 
+class EasingShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    kind: Required[str]
+    numbers: list[float]
+
+
+class RampStopShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    swatch: str | None
+    color: ColorShape | None
+    position: float | None
+    midpoint: float
+    easing: EasingShape | None
+
+
+class PlanShape(TypedDict, total=False):
+    """What `ramp.plan` reads and writes."""
+
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    stops: Required[list[RampStopShape]]
+    steps: int | None
+    space: str
+    hue: str
+    curve: str
+    spacing: str
+    gamut: str
+    closed: bool
+    purpose: str
+
+
+class BakedShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    swatch: Required[str]
+    color: Required[ColorShape]
+
+
+class RampShape(TypedDict, total=False):
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    id: Required[str]
+    name: Required[str]
+    tags: list[str]
+    plan: Required[PlanShape]
+    group: str | None
+    baked: list[BakedShape]
+
+
 class PaletteShape(TypedDict, total=False):
     __pydantic_config__ = _EXACT  # type: ignore[misc]
     name: str
@@ -73,25 +122,23 @@ class PaletteShape(TypedDict, total=False):
     tags: list[str]
     variant: str | None
     variants: list[VariantShape]
+    ramps: list[RampShape]
 
 
 GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
 PALETTE = KINDS.register(
     Kind(
-        "palette", "palette", 2, cache(lambda: TypeAdapter(PaletteShape)),
-        upgraders={1: lambda document: document},  # version 1 carried no number
+        "palette", "palette", 3, cache(lambda: TypeAdapter(PaletteShape)),
+        # Version 1 carried no number; version 2 had no ramps.
+        upgraders={1: lambda document: document, 2: lambda document: document},
         stand_ins={"color": GRAY},
     )
 )  # fmt: skip
 
 
-def _color_to_document(color: Color) -> dict[str, Any]:
-    return {"space": color.space, "coords": list(color.components()), "alpha": None if ALPHA in color.missing else color.alpha}
-
-
 def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
     document: dict[str, Any] = {
-        "id": swatch.id, "name": swatch.name, "color": _color_to_document(swatch.color), "locked": swatch.locked,
+        "id": swatch.id, "name": swatch.name, "color": color_to_document(swatch.color), "locked": swatch.locked,
         "group": swatch.group,
     }  # fmt: skip
     if swatch.note:
@@ -102,6 +149,17 @@ def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
         document["slot"] = swatch.slot
     if swatch.pinned:
         document["pinned"] = True
+    return document
+
+
+def _ramp_to_document(ramp: KeptRamp) -> dict[str, Any]:
+    document: dict[str, Any] = {"id": ramp.id, "name": ramp.name, "plan": plan_to_document(ramp.plan)}
+    if ramp.tags:
+        document["tags"] = list(ramp.tags)
+    if ramp.group is not None:
+        document["group"] = ramp.group
+    if ramp.baked:
+        document["baked"] = [{"swatch": swatch, "color": color_to_document(color)} for swatch, color in ramp.baked]
     return document
 
 
@@ -127,10 +185,12 @@ def palette_to_document(palette: Palette) -> dict[str, Any]:
         document["variants"] = [
             {
                 "id": variant.id, "name": variant.name,
-                "colors": {swatch_id: _color_to_document(color) for swatch_id, color in variant.colors},
+                "colors": {swatch_id: color_to_document(color) for swatch_id, color in variant.colors},
             }
             for variant in palette.variants
         ]  # fmt: skip
+    if palette.ramps:
+        document["ramps"] = [_ramp_to_document(ramp) for ramp in palette.ramps]
     return PALETTE.stamped(document)
 
 
@@ -208,6 +268,27 @@ def _variants(shape: PaletteShape, trouble: Trouble) -> tuple[tuple[Variant, ...
     return variants, shown if variants else None
 
 
+def _ramps(shape: PaletteShape, swatches: set[str], groups: set[str], trouble: Trouble) -> tuple[KeptRamp, ...]:
+    entries = shape.get("ramps", [])
+    if len(entries) > MOST_RAMPS:
+        trouble(f"The document has {len(entries)} ramps; a palette keeps at most {MOST_RAMPS}.")
+    ramps: dict[str, KeptRamp] = {}
+    for entry in entries[:MOST_RAMPS]:
+        if entry["id"] in ramps:
+            trouble("Two ramps of the document have the same id; every ramp needs its own.")
+            continue
+        plan = plan_from_document(entry["plan"], lambda c: _color(c, "A stop of a ramp", trouble), swatches.__contains__, trouble)
+        if plan is None:
+            continue
+        group = entry.get("group")
+        baked = tuple((row["swatch"], _color(row["color"], "A ramp", trouble)) for row in entry.get("baked", []))
+        ramps[entry["id"]] = KeptRamp(
+            _name(entry["name"], trouble), plan, entry["id"], _tags(entry.get("tags", []), trouble),
+            group if group in groups else None, tuple(row for row in baked if row[0] in swatches),
+        )  # fmt: skip
+    return tuple(ramps.values())
+
+
 def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
     entries = shape["swatches"]
     if len(entries) > MOST_SWATCHES:
@@ -233,6 +314,7 @@ def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
     return Palette(
         _name(shape.get("name", "Untitled"), trouble), swatches, groups, _positive(shape.get("columns") or None, "columns", trouble),
         slots, _tags(shape.get("tags", []), trouble), variants, variant,
+        _ramps(shape, {swatch.id for swatch in swatches}, group_ids, trouble),
     )  # fmt: skip
 
 

@@ -8,11 +8,13 @@ from uuid import uuid4
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
+from huvren.core.ramp.plan import RampPlan
 
 LONGEST_NAME = 200
 LONGEST_NOTE = 2000
 MOST_TAGS, LONGEST_TAG = 20, 40
 MOST_SWATCHES = 100_000
+MOST_RAMPS = 200
 
 Usage = Mapping[str, int]
 """Pixels that each swatch id paints in the linked pictures."""
@@ -74,6 +76,22 @@ class Variant:
     colors: tuple[tuple[str, Color], ...] = ()
 
 
+@dataclass(frozen=True)
+class KeptRamp:
+    """A ramp that is kept with the palette.
+
+    group : the group that it was baked into; baked : what each of its swatches was given then, by id and in order, so that
+    those changed by hand since are known.
+    """
+
+    name: str
+    plan: RampPlan
+    id: str = field(default_factory=new_id)
+    tags: tuple[str, ...] = ()
+    group: str | None = None
+    baked: tuple[tuple[str, Color], ...] = ()
+
+
 def into_slots(swatches: Sequence[Swatch], slots: int) -> tuple[Swatch, ...]:
     """Every swatch at a numbered place of its own, in order of the places.
 
@@ -111,12 +129,31 @@ def _of_present(variants: tuple[Variant, ...], swatches: tuple[Swatch, ...]) -> 
     )
 
 
+def _followed(
+    ramps: tuple[KeptRamp, ...], before: Sequence[Swatch], after: Sequence[Swatch], groups: set[str | None]
+) -> tuple[KeptRamp, ...]:
+    """Ramps whose stops are tied only to swatches that are there; those of swatches that went keep the color they had."""
+    if not any(ramp.plan.tied() or ramp.baked for ramp in ramps):
+        return ramps
+    present = {swatch.id for swatch in after}
+    colors = {swatch.id: swatch.color for swatch in before}
+    return tuple(
+        replace(
+            ramp,
+            plan=ramp.plan.untied(colors.__getitem__, present.__contains__),
+            group=ramp.group if ramp.group in groups else None,
+            baked=tuple(entry for entry in ramp.baked if entry[0] in present),
+        )
+        for ramp in ramps
+    )
+
+
 @dataclass(frozen=True)
 class Palette:
     """Swatches in index order. The swatches of one group stand next to each other.
 
     slots : how many numbered places it has, where they are fixed; variants : its sets of colors, where it has several,
-    and `variant` the id of the one that the swatches show.
+    and `variant` the id of the one that the swatches show; ramps : kept with it, tied only to swatches that it has.
     """
 
     name: str
@@ -127,6 +164,25 @@ class Palette:
     tags: tuple[str, ...] = ()
     variants: tuple[Variant, ...] = ()
     variant: str | None = None
+    ramps: tuple[KeptRamp, ...] = ()
+
+    def look(self, swatch_id: str) -> Color:
+        """The color of a swatch by its id. Raises `Unknown`."""
+        return self.swatches[self.index_of(swatch_id)].color
+
+    def ramp(self, ramp_id: str) -> KeptRamp:
+        """Raises `Unknown` for one that is not kept here."""
+        for ramp in self.ramps:
+            if ramp.id == ramp_id:
+                return ramp
+        raise Unknown("That ramp is no longer in the palette. Reload to see its present state.")
+
+    def with_ramps(self, ramps: Iterable[KeptRamp]) -> "Palette":
+        """The same palette with other ramps. Raises `BadInput` for more than `MOST_RAMPS`."""
+        kept = tuple(ramps)
+        if len(kept) > MOST_RAMPS:
+            raise BadInput(f"A palette keeps at most {MOST_RAMPS} ramps.")
+        return replace(self, ramps=kept)
 
     def index_of(self, swatch_id: str) -> int:
         for index, swatch in enumerate(self.swatches):
@@ -163,7 +219,8 @@ class Palette:
             kept = into_slots(kept, self.slots)
         used = {swatch.group for swatch in kept}
         groups = tuple(group for group in self.groups if group.id in used)
-        return replace(self, swatches=kept, groups=groups, variants=_of_present(self.variants, kept))
+        ramps = _followed(self.ramps, self.swatches, kept, used)
+        return replace(self, swatches=kept, groups=groups, variants=_of_present(self.variants, kept), ramps=ramps)
 
     def filled(self) -> "Palette":
         """A palette whose indices are its numbered places: empty ones up to the last swatch hold black."""

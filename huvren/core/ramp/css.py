@@ -2,17 +2,13 @@
 
 import numpy as np
 
-from huvren.core.color.difference import delta_eok
 from huvren.core.color.notation import NOTATIONS, format_css
-from huvren.core.color.spaces import SPACES, ColorSpace, convert
+from huvren.core.color.spaces import SPACES, ColorSpace
 from huvren.core.color.value import Color
-from huvren.core.errors import BadInput
-from huvren.core.ramp.values import Ramp, Stop, components_in
-from huvren.core.ramp.ways import Lane
+from huvren.core.ramp.baking import Baked, bake
+from huvren.core.ramp.values import REDUCED, STRAIGHT, Ramp
+from huvren.core.ramp.ways import components_of
 
-CLOSE_ENOUGH = 1.0
-MOST_FALLBACK_STOPS = 65
-PROBES = 513
 TRACE_SHARE = 0.00125
 """Share of its usual range that a strength needs to carry a hue through a reader that passes stops on as sRGB; less than one
 8-bit step (0.0005 of OKLCh's 0.4)."""
@@ -23,37 +19,30 @@ MISSING_AS = {space.id: notation for space in SPACES if (notation := {"srgb": "r
 
 
 def _percent(share: float) -> str:
-    return f"{round(share * 100, 2):g}%"
+    return f"{round(share * 100, 3):g}%"
 
 
-def fallback_stops(ramp: Ramp) -> tuple[Ramp, float]:
-    """The fewest evenly spread sRGB stops (with the ramp's own) that stay within ΔE 1 of it, and the largest ΔEOK×100."""
-    probes = np.linspace(0, 1, PROBES)
-    wanted, wanted_alpha, _ = ramp.shown(probes)
-    baked = ramp
-    worst = np.inf
-    count = 2
-    while worst > CLOSE_ENOUGH and count <= MOST_FALLBACK_STOPS:
-        places = np.unique(np.round(np.concatenate([np.linspace(0, 1, count), ramp.positions]), 6))
-        srgb, alpha, _ = ramp.shown(places)
-        rows = zip(srgb.tolist(), alpha.tolist(), places.tolist(), strict=True)
-        baked = Ramp(tuple(Stop(Color("srgb", tuple(row), share), place) for row, share, place in rows), Lane.of("srgb"))
-        got, got_alpha, _ = baked.shown(probes)
-        gaps = delta_eok(convert(got, "srgb", "oklab"), convert(wanted, "srgb", "oklab"))
-        worst = float((gaps * np.minimum(got_alpha, wanted_alpha)).max())
-        count = count * 2 - 1 if count > 2 else 3
-    return baked, worst
+def why_baked(ramp: Ramp) -> str:
+    """What CSS cannot say of a ramp, in words; empty where it can say all."""
+    reasons = [
+        *([] if ramp.lane.way.gradient else [f"no gradient in {ramp.lane.way.label}"]),
+        *([] if ramp.curve is STRAIGHT else [f"no {ramp.curve.label} curve"]),
+        *([] if ramp.spacing.id == "position" else [f"no spacing {ramp.spacing.label}"]),
+        *([] if all(stop.easing.kind == "linear" for stop in ramp.stops[:-1]) else ["no easing"]),
+        *([] if ramp.gamut is REDUCED else [f"no {ramp.gamut.label}"]),
+    ]
+    return ", ".join(reasons)
 
 
-def _written(ramp: Ramp) -> str:
-    rows = zip(ramp.stops, ramp.positions, strict=True)
-    return ", ".join(f"{format_css(stop.color, 'hex')} {_percent(at)}" for stop, at in rows)
+def _written(baked: Baked) -> str:
+    rows = zip(baked.srgb.tolist(), baked.alpha.tolist(), baked.places.tolist(), strict=True)
+    return ", ".join(f"{Color('srgb', tuple(row), min(share, 1.0)).hex} {_percent(at)}" for row, share, at in rows)
 
 
 def _hue_of(color: Color, space: ColorSpace) -> float | None:
     """The hue of a color in a space that has one, or None where it has no power there or is missing."""
     assert space.hue is not None
-    hue = float(components_in(color, space)[space.hue])
+    hue = float(components_of([color], space)[0, space.hue])
     return None if np.isnan(hue) else hue
 
 
@@ -93,18 +82,24 @@ def _plain(color: Color) -> str:
 def write_css(ramp: Ramp) -> str:
     """Two declarations: the sRGB stand-in first, then the gradient in its own space, which newer readers take instead.
 
-    Raises `BadInput` for a space that CSS gradients do not know.
+    What CSS cannot say (`why_baked`) is baked into the stand-in alone, and the comment says how near it comes.
     """
-    space = ramp.space
-    if space.gradient is None:
-        raise BadInput(f"CSS has no gradient in {space.label}. Take another space, or bake the ramp.")
-    if space.id == "srgb" and not any(stop.color.missing for stop in ramp.stops):
-        return f"background: linear-gradient(90deg, {_written(ramp)});\n"
-    route = f" {ramp.lane.route.id} hue" if space.hue is not None else ""
-    stops = ", ".join(f"{text} {_percent(at)}" for place, at in enumerate(ramp.positions) for text in _stop(ramp, place))
-    baked, worst = fallback_stops(ramp)
+    way = ramp.lane.way
+    unsaid = why_baked(ramp)
+    hints = [_percent(at + stop.midpoint * (after - at)) if stop.midpoint != 0.5 else ""
+             for stop, at, after in zip(ramp.stops[:-1], ramp.positions[:-1], ramp.positions[1:], strict=True)]  # fmt: skip
+    texts = [[f"{text} {_percent(at)}" for text in _stop(ramp, place)] for place, at in enumerate(ramp.positions)]
+    parts = [part for row, hint in zip(texts, [*hints, ""], strict=True) for part in (*row, *([hint] if hint else []))]
+    if not unsaid and way.id == "srgb" and not any(stop.color.missing for stop in ramp.stops):
+        return f"background: linear-gradient(90deg, {', '.join(parts)});\n"
+    baked = bake(ramp)
+    stand_in = f"background: linear-gradient(90deg, {_written(baked)});\n"
+    near = f"largest difference ΔE {baked.worst:.1f}"
+    if unsaid:
+        return f"/* CSS has {unsaid}: {len(baked.places)} sRGB stops stand in; {near}. */\n{stand_in}"
+    route = f" {ramp.lane.route.id} hue" if way.is_polar else ""
     return (
-        f"/* {len(baked.stops)} sRGB stops stand in where “in {space.gradient}” is not known; largest difference ΔE {worst:.1f}. */\n"
-        f"background: linear-gradient(90deg, {_written(baked)});\n"
-        f"background: linear-gradient(90deg in {space.gradient}{route}, {stops});\n"
+        f"/* {len(baked.places)} sRGB stops stand in where “in {way.gradient}” is not known; {near}. */\n"
+        + stand_in
+        + f"background: linear-gradient(90deg in {way.gradient}{route}, {', '.join(parts)});\n"
     )

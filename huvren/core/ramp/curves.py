@@ -72,7 +72,9 @@ CURVES.register(
     Curve("monotone", "rounded", "Rounds the corners and never goes beyond the colors of two neighboring stops.", monotone_slopes)
 )
 CURVES.register(
-    Curve("natural", "flowing", "The smoothest way through all stops; it may swing a little beyond them.", natural_slopes, stays=False)
+    Curve(
+        "natural", "flowing", "The smoothest way through all stops; it may swing a little beyond them.", natural_slopes, stays=False
+    )
 )
 
 
@@ -97,5 +99,8 @@ def hermite(left: Floats, right: Floats, slope_left: Floats, slope_right: Floats
     """Cubic pieces: (n, c) values and slopes at both ends, (n,) widths and (n,) shares 0..1 → (n, c)."""
     u, h = t[:, None], width[:, None]
     return np.asarray(
-        (1 + 2 * u) * (1 - u) ** 2 * left + u * (1 - u) ** 2 * h * slope_left + u**2 * (3 - 2 * u) * right + u**2 * (u - 1) * h * slope_right
+        (1 + 2 * u) * (1 - u) ** 2 * left
+        + u * (1 - u) ** 2 * h * slope_left
+        + u**2 * (3 - 2 * u) * right
+        + u**2 * (u - 1) * h * slope_right
     )

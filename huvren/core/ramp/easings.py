@@ -83,7 +83,9 @@ def _bezier(places: Floats, numbers: tuple[float, ...]) -> Floats:
 
 EASINGS.register(EasingKind("linear", "straight", "At the same pace all the way.", (), lambda places, numbers: places))
 EASINGS.register(
-    EasingKind("smooth", "smooth", "Slow at both stops, so that neither shows as an edge.", (), lambda p, numbers: p * p * (3 - 2 * p))
+    EasingKind(
+        "smooth", "smooth", "Slow at both stops, so that neither shows as an edge.", (), lambda p, numbers: p * p * (3 - 2 * p)
+    )
 )
 EASINGS.register(
     EasingKind("steps", "in flat steps", "So many flat colors from stop to stop.", (Number("count", 2, 256, 4),), _steps)

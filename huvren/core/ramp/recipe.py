@@ -1,51 +1,84 @@
-"""The recipe of a ramp: stops, steps and the way between, and the sentence that says them."""
+"""The recipe of a ramp, as an interface or a script sends it: a plan whose colors may also be typed."""
 
-from collections.abc import Callable, Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS, MOST_STOPS, Ramp, Stop, said_ramp
-from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
+from huvren.core.ramp.curves import CURVES
+from huvren.core.ramp.easings import EASINGS, Easing
+from huvren.core.ramp.gamuts import GAMUTS
+from huvren.core.ramp.plan import PURPOSES, PlanStop, RampPlan, plan_to_document
+from huvren.core.ramp.spacings import SPACINGS
+from huvren.core.ramp.values import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS
+from huvren.core.ramp.ways import HUE_ROUTES, WAYS
+
+_EXACT = ConfigDict(frozen=True, extra="forbid", defer_build=True)
+
+
+class ColorIn(BaseModel):
+    """A color as documents hold it; null is a missing component."""
+
+    model_config = _EXACT
+    space: str
+    coords: list[float | None] = Field(max_length=8)
+    alpha: float | None = 1.0
+
+    def color(self) -> Color:
+        return Color.of(self.space, self.coords, self.alpha)
+
+
+class RampEasing(BaseModel):
+    """How the interval behind a stop is passed; the usual numbers where none are given."""
+
+    model_config = _EXACT
+    kind: Annotated[str, AfterValidator(EASINGS.known)] = "linear"
+    numbers: list[float] = Field(default=[], max_length=4)
 
 
 class RampStop(BaseModel):
-    """A stop: a swatch by its id, or a color as text; without a position it stands evenly between its neighbors."""
+    """A stop: a swatch by its id, a color, or a color as text; without a position it stands evenly between its neighbors."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
-    swatch: str | None = None
+    model_config = _EXACT
+    swatch: str | None = Field(default=None, max_length=100)
     text: str | None = Field(default=None, max_length=200)
+    color: ColorIn | None = None
     position: float | None = Field(default=None, ge=0, le=1)
+    midpoint: float = Field(default=0.5, ge=LEAST_MIDPOINT, le=1 - LEAST_MIDPOINT)
+    easing: RampEasing = RampEasing.model_construct(kind="linear", numbers=[])
+
+    def planned(self, place: int) -> PlanStop:
+        if sum(given is not None for given in (self.swatch, self.text, self.color)) != 1:
+            raise BadInput(f"Stop {place} of the ramp must be either a swatch or a color.")
+        color = parse_color(self.text) if self.text is not None else self.color.color() if self.color is not None else None
+        return PlanStop(color, self.swatch, self.position, self.midpoint, Easing(self.easing.kind, tuple(self.easing.numbers)))
 
 
 class RampRecipe(BaseModel):
     """Settings of a ramp."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
+    model_config = _EXACT
     kind: Literal["ramp"] = "ramp"
     stops: list[RampStop] = Field(max_length=MOST_STOPS)
-    steps: int = Field(default=9, ge=FEWEST_STEPS, le=MOST_STEPS)
+    steps: int | None = Field(default=9, ge=FEWEST_STEPS, le=MOST_STEPS, description="null for a continuous ramp")
     space: Annotated[str, AfterValidator(WAYS.known)] = "oklab"
     hue: Annotated[str, AfterValidator(HUE_ROUTES.known)] = "shorter"
+    curve: Annotated[str, AfterValidator(CURVES.known)] = "straight"
+    spacing: Annotated[str, AfterValidator(SPACINGS.known)] = "position"
+    gamut: Annotated[str, AfterValidator(GAMUTS.known)] = "reduce"
+    closed: bool = Field(default=False, description="it goes round: its steps do not repeat the first color")
+    purpose: Annotated[str, AfterValidator(PURPOSES.known)] = "any"
+
+    def plan(self) -> RampPlan:
+        """Raises `BadInput` for a stop that is neither a swatch nor a color, or both, and for text that is no color."""
+        stops = tuple(stop.planned(place) for place, stop in enumerate(self.stops))
+        return RampPlan(
+            stops, self.steps, self.space, self.hue, self.curve, self.spacing, self.gamut, self.closed, self.purpose,
+        )  # fmt: skip
 
 
-Look = Callable[[str], Color]
-
-
-def ramp_of(recipe: RampRecipe, look: Look) -> Ramp:
-    """The ramp that a recipe describes; `look` gives the color of a swatch id. Raises `BadInput` for a stop that is neither."""
-    stops = []
-    for place, stop in enumerate(recipe.stops):
-        if (stop.swatch is None) == (stop.text is None):
-            raise BadInput(f"Stop {place} of the ramp must be either a swatch or a color.")
-        color = look(stop.swatch) if stop.swatch is not None else parse_color(stop.text or "")
-        stops.append(Stop(color, stop.position))
-    return Ramp(tuple(stops), Lane.of(recipe.space, recipe.hue))
-
-
-def say(recipe: RampRecipe, names: Sequence[str]) -> str:
-    """The recipe sentence, with a name for every stop."""
-    return said_ramp(names, recipe.steps, Lane.of(recipe.space, recipe.hue))
+def recipe_of(plan: RampPlan) -> dict[str, Any]:
+    """The recipe that gives a plan, as plain JSON."""
+    return RampRecipe.model_validate(plan_to_document(plan)).model_dump(mode="json")

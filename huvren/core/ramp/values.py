@@ -1,48 +1,54 @@
 """`Ramp`: stops, the way between them and their spacing, as one immutable value that gives its color anywhere.
 
-Interpolation is that of CSS Color 4 §12 (premultiplied alpha, missing and powerless components, hue routes); stops stand as in
-CSS Images 4 §3.5.3. NaN stands for a missing component in arrays.
+Straight ramps interpolate as CSS Color 4 §12 does (premultiplied alpha, missing and powerless components, hue routes); stops
+stand as in CSS Images 4 §3.5.3, and a midpoint bends as a color hint does (§3.5.3 too). NaN stands for a missing component.
+
+A place on the *path* says between which stops a color lies and how much of both it has; a *position* is where it stands when
+midpoints and easings are heard; a *share* is a place of the finished ramp, spaced as is wanted.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from huvren.core.color.arrays import Flags, Floats
-from huvren.core.color.gamut import displayed
-from huvren.core.color.spaces import SPACES, ColorSpace, convert
+from huvren.core.color.arrays import Flags, Floats, Integers
+from huvren.core.color.spaces import ColorSpace
 from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadInput
+from huvren.core.ramp.curves import CURVES, Curve, hermite, slopes_of
+from huvren.core.ramp.easings import LINEAR, Easing
+from huvren.core.ramp.gamuts import GAMUTS, GamutRule
+from huvren.core.ramp.spacings import BY_POSITION, Spacing, measured
 from huvren.core.ramp.ways import Lane
-from huvren.core.registry import Registry
 
 SAME_PLACE = 1e-9
-FEWEST_STEPS, MOST_STEPS = 2, 64
+FEWEST_STEPS, MOST_STEPS = 2, 1024
 MOST_STOPS = 64
+LEAST_MIDPOINT = 0.01
+NO_ALPHA = 1e-9
+"""Up to here a color is clear: there is nothing to divide by."""
+STRAIGHT, REDUCED = CURVES["straight"], GAMUTS["reduce"]
 
 
 @dataclass(frozen=True)
 class Stop:
-    """A color at a place 0..1 of the ramp; `None` lets it stand evenly between its neighbors."""
+    """A color at a place 0..1 of the ramp; `None` lets it stand evenly between its neighbors.
+
+    midpoint : where in the interval that begins here half of the way is done; easing : how that interval is passed.
+    Raises `BadInput` for a midpoint outside 0.01 to 0.99.
+    """
 
     color: Color
     position: float | None = None
+    midpoint: float = 0.5
+    easing: Easing = LINEAR
 
-
-@dataclass(frozen=True)
-class Spacing:
-    """How even steps lie along a ramp. `places` takes (n,) shares 0..1 of the steps and gives (n,) places 0..1."""
-
-    id: str
-    label: str
-    places: Callable[["Ramp", Floats], Floats]
-
-
-SPACINGS: Registry[Spacing] = Registry("spacing")
-BY_POSITION = SPACINGS.register(Spacing("position", "by position", lambda ramp, shares: shares))
+    def __post_init__(self) -> None:
+        if not LEAST_MIDPOINT <= self.midpoint <= 1 - LEAST_MIDPOINT:
+            raise BadInput(f"A midpoint of {self.midpoint:g} is outside {LEAST_MIDPOINT:g} to {1 - LEAST_MIDPOINT:g}.")
 
 
 def settle_positions(positions: Sequence[float | None]) -> list[float]:
@@ -65,41 +71,48 @@ def numbers(coords: Floats) -> Floats:
     return np.nan_to_num(coords, nan=0.0)
 
 
-def components_in(color: Color, space: ColorSpace) -> Floats:
-    """(channels,) of a color in another space, NaN where a component is missing or a hue has no power.
+@dataclass(frozen=True)
+class Intervals:
+    """What lies between stops: (s−1, c) premultiplied coordinates and (s−1,) alphas at both ends, NaN for what both miss.
 
-    A component that is missing in the color's own space is missing in the analogous one of the other (CSS Color 4 §12.2).
+    slopes, alpha_slopes : at both ends, for a curve that is not straight.
+    low, high : (s−1, c) what a curve that stays within its stops is held to.
     """
-    own = SPACES[color.space]
-    coords = np.array([convert(color.coords, color.space, space.id)])
-    # A strength that is missing says nothing about its hue; one that is none takes its power.
-    if not (own is space and space.strength in color.missing):
-        coords[space.hue_is_powerless(coords), space.hue if space.hue is not None else 0] = np.nan
-    for place in color.missing:
-        if place == ALPHA:
-            continue
-        means = own.channels[place].means
-        there = place if own is space else space.channel_of(means) if means else None
-        if there is not None:
-            coords[0, there] = np.nan
-    return np.asarray(coords[0])
+
+    left: Floats
+    right: Floats
+    alpha_left: Floats
+    alpha_right: Floats
+    slopes: tuple[Floats, Floats] | None = None
+    alpha_slopes: tuple[Floats, Floats] | None = None
+    low: Floats | None = None
+    high: Floats | None = None
 
 
 @dataclass(frozen=True)
 class Ramp:
-    """Two or more stops and the lane between them. Raises `BadInput` for fewer."""
+    """Two or more stops and how to get from each to the next. Raises `BadInput` for fewer.
+
+    closed : it goes round; so many steps do not repeat the first color at the end.
+    """
 
     stops: tuple[Stop, ...]
     lane: Lane
     spacing: Spacing = BY_POSITION
+    curve: Curve = STRAIGHT
+    gamut: GamutRule = REDUCED
+    closed: bool = False
 
     def __post_init__(self) -> None:
         if len(self.stops) < 2:
             count = {0: "none was", 1: "one was"}[len(self.stops)]
             raise BadInput(f"A ramp needs two colors or more; {count} given. Select another swatch or type a color.")
+        if len(self.stops) > MOST_STOPS:
+            raise BadInput(f"A ramp takes at most {MOST_STOPS} colors; {len(self.stops)} were given.")
 
     @property
     def space(self) -> ColorSpace:
+        """What its colors are given in."""
         return self.lane.way.space
 
     @cached_property
@@ -113,69 +126,179 @@ class Ramp:
 
     @cached_property
     def _corners(self) -> tuple[Floats, Floats]:
-        """(s, channels) coordinates and (s,) alphas of the stops, NaN for what is missing."""
-        coords = np.array([components_in(stop.color, self.space) for stop in self.stops])
+        """(s, c) coordinates and (s,) alphas of the stops, NaN for what is missing."""
+        coords = self.lane.way.enter([stop.color for stop in self.stops])
         alphas = np.array([np.nan if ALPHA in stop.color.missing else stop.color.alpha for stop in self.stops])
         return coords, alphas
 
-    def at(self, places: ArrayLike) -> tuple[Floats, Floats]:
-        """(n,) places 0..1 → (n, channels) coordinates in the lane's space, not gamut mapped, and (n,) alpha.
+    @cached_property
+    def _intervals(self) -> Intervals:
+        coords, alphas = self._corners
+        hue = self.lane.way.hue
+        left, right = coords[:-1].copy(), coords[1:].copy()
+        # What one end misses it takes from the other (CSS Color 4 §12.2).
+        left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
+        alpha_left, alpha_right = alphas[:-1], alphas[1:]
+        alpha_left, alpha_right = (
+            np.where(np.isnan(alpha_left), alpha_right, alpha_left), np.where(np.isnan(alpha_right), alpha_left, alpha_right),
+        )  # fmt: skip
+        if hue is not None:
+            right[:, hue] = left[:, hue] + self.lane.route.turn(right[:, hue] - left[:, hue])
+        if self.curve.slopes is not None:
+            return self._curved(coords, alphas)
+        return Intervals(self._weighed(left, alpha_left), self._weighed(right, alpha_right), alpha_left, alpha_right)
+
+    def _weighed(self, coords: Floats, alphas: Floats) -> Floats:
+        """Premultiplied by alpha, all but the hue."""
+        weights = np.where(np.isnan(alphas), 1.0, alphas)
+        made = coords * weights[:, None]
+        if self.lane.way.hue is not None:
+            made[:, self.lane.way.hue] = coords[:, self.lane.way.hue]
+        return made
+
+    def _curved(self, coords: Floats, alphas: Floats) -> Intervals:
+        """One value a stop, so that the curve has no gap: what is missing lies between its neighbors; then slopes, piece by piece."""
+        places, hue = np.array(self.positions), self.lane.way.hue
+        filled = coords.copy()
+        for channel in range(coords.shape[1]):
+            column, known = filled[:, channel], ~np.isnan(coords[:, channel])
+            if hue == channel and known.any():
+                turns = self.lane.route.turn(np.diff(column[known]))
+                column[known] = column[known][0] + np.concatenate([[0.0], np.cumsum(turns)])
+            if known.any() and not known.all():
+                column[~known] = np.interp(places[~known], places[known], column[known])
+        known = ~np.isnan(alphas)
+        alpha = np.interp(places, places[known], alphas[known]) if known.any() else np.ones(len(alphas))
+        values = np.column_stack([self._weighed(filled, alpha), alpha])
+        before, after = np.zeros((len(places) - 1, values.shape[1])), np.zeros((len(places) - 1, values.shape[1]))
+        breaks = [0, *(np.flatnonzero(np.diff(places) < SAME_PLACE) + 1).tolist(), len(places)]
+        for begin, end in zip(breaks[:-1], breaks[1:], strict=True):
+            if end - begin > 1:
+                whole = self.closed and begin == 0 and end == len(places)
+                slopes = slopes_of(self.curve, places[begin:end], numbers(values[begin:end]), whole)
+                before[begin : end - 1], after[begin : end - 1] = slopes[:-1], slopes[1:]
+        low = high = None
+        if self.curve.stays:
+            low, high = np.minimum(filled[:-1], filled[1:]), np.maximum(filled[:-1], filled[1:])
+        return Intervals(
+            values[:-1, :-1], values[1:, :-1], np.where(known.any(), alpha, np.nan)[:-1], np.where(known.any(), alpha, np.nan)[1:],
+            (before[:, :-1], after[:, :-1]), (before[:, -1], after[:, -1]), low, high,
+        )  # fmt: skip
+
+    def colors_on(self, interval: Integers, share: Floats) -> tuple[Floats, Floats]:
+        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha."""
+        held = self._intervals
+        alpha_left, alpha_right = held.alpha_left[interval], held.alpha_right[interval]
+        if held.slopes is None or held.alpha_slopes is None:
+            alpha = alpha_left + share * (alpha_right - alpha_left)
+            mixed: Floats = held.left[interval] + share[:, None] * (held.right[interval] - held.left[interval])
+        else:
+            width = np.diff(self.positions)[interval]
+            before, after = (slopes[interval] for slopes in held.slopes)
+            mixed = hermite(held.left[interval], held.right[interval], before, after, width, share)
+            before, after = (slopes[interval][:, None] for slopes in held.alpha_slopes)
+            alpha = hermite(alpha_left[:, None], alpha_right[:, None], before, after, width, share)[:, 0].clip(0, 1)
+        hue = self.lane.way.hue
+        weights = np.where(np.isnan(alpha), 1.0, alpha)
+        # Where all is clear the color is that of the nearer end.
+        clear = weights <= NO_ALPHA
+        coords: Floats = mixed / np.where(clear, 1.0, weights)[:, None]
+        if clear.any():
+            bare = self._corners[0]
+            coords[clear] = np.where((share < 0.5)[:, None], bare[interval], bare[interval + 1])[clear]
+        if hue is not None:
+            coords[:, hue] = mixed[:, hue]
+        if held.low is not None and held.high is not None:
+            coords = np.where(clear[:, None], coords, np.clip(coords, held.low[interval], held.high[interval]))
+        coords = self.lane.way.leave(coords)
+        if hue is not None:
+            coords[:, hue] %= 360
+        return coords, alpha
+
+    def split(self, path: Floats) -> tuple[Integers, Floats]:
+        """(n,) places on the path → (n,) interval, and (n,) share 0..1 of it; where two stops coincide the later one holds."""
+        positions = np.array(self.positions)
+        interval = np.clip(np.searchsorted(positions, path, side="right") - 1, 0, len(positions) - 2)
+        begin, width = positions[interval], np.diff(positions)[interval]
+        share = np.where(width > 0, (path - begin) / np.where(width > 0, width, 1.0), path >= begin)
+        return interval, np.clip(share, 0, 1)
+
+    def eased(self, positions: Floats) -> Floats:
+        """(n,) positions → (n,) places on the path, where midpoints and easings have taken them."""
+        if all(stop.midpoint == 0.5 and stop.easing.kind == "linear" for stop in self.stops[:-1]):
+            return positions
+        interval, share = self.split(positions)
+        begin, width = np.array(self.positions)[interval], np.diff(self.positions)[interval]
+        bent = share.copy()
+        for left in np.unique(interval).tolist():
+            stop, here = self.stops[left], interval == left
+            if stop.midpoint != 0.5:
+                bent[here] = bent[here] ** (np.log(0.5) / np.log(stop.midpoint))
+            bent[here] = stop.easing.bend(bent[here])
+        path = begin + bent * width
+        outside = (positions < self.positions[0]) | (positions > self.positions[-1])
+        return np.where(outside, positions, path)
+
+    def on_path(self, path: Floats) -> tuple[Floats, Floats]:
+        """(n,) places on the path → (n, channels) coordinates and (n,) alpha; beyond the ends there is the end's own color."""
+        interval, share = self.split(path)
+        coords, alpha = self.colors_on(interval, share)
+        bare, alphas = self._corners
+        # Before the first stop and behind the last there is no neighbor to take a missing component from.
+        for beyond, end in ((path < self.positions[0], 0), (path > self.positions[-1], -1)):
+            if beyond.any():
+                coords[beyond], alpha[beyond] = self.lane.way.leave(bare[[end]])[0], alphas[end]
+        return coords, alpha
+
+    @cached_property
+    def measured(self) -> tuple[Floats, Floats, Floats]:
+        """What spacings go by (`spacings.measured`)."""
+        return measured(self)
+
+    def path(self, shares: ArrayLike) -> Floats:
+        """(n,) shares 0..1 of the finished ramp → (n,) places on the path, as the spacing has it."""
+        return self.spacing.path(self, np.asarray(shares, dtype=np.float64))
+
+    def at(self, shares: ArrayLike) -> tuple[Floats, Floats]:
+        """(n,) shares 0..1 → (n, channels) coordinates in `space`, not gamut mapped, and (n,) alpha.
 
         A component that both neighbors miss is NaN, as is their alpha.
         """
-        wanted = np.asarray(places, dtype=np.float64)
-        coords, alphas = self._corners
-        result, alpha = np.empty((len(wanted), coords.shape[1])), np.empty(len(wanted))
-        # The interval of each place; where two stops coincide the later one holds from there on.
-        interval = np.clip(np.searchsorted(self.positions, wanted, side="right") - 1, 0, len(self.stops) - 2)
-        for left in np.unique(interval).tolist():
-            here = interval == left
-            begin, end = self.positions[left], self.positions[left + 1]
-            share = np.clip((wanted[here] - begin) / (end - begin), 0, 1) if end > begin else (wanted[here] >= end) * 1.0
-            result[here], alpha[here] = self._between(coords[left : left + 2], alphas[left : left + 2], share)
-        # Before the first stop and behind the last there is no neighbor to take a missing component from.
-        for beyond, end in ((wanted < self.positions[0], 0), (wanted > self.positions[-1], -1)):
-            result[beyond], alpha[beyond] = coords[end], alphas[end]
-        if self.space.hue is not None:
-            result[:, self.space.hue] %= 360
-        return result, alpha
+        return self.on_path(self.path(shares))
 
-    def _between(self, coords: Floats, alphas: Floats, share: Floats) -> tuple[Floats, Floats]:
-        """Mix two neighbors: (2, channels), (2,) alphas, (n,) shares of the later one."""
-        hue = self.space.hue
-        # What one of the two misses is taken from the other; what both miss stays NaN.
-        ends = np.where(np.isnan(coords), coords[::-1], coords)
-        covers = np.where(np.isnan(alphas), alphas[::-1], alphas)
-        weights = np.repeat(np.where(np.isnan(covers), 1.0, covers)[:, None], coords.shape[1], axis=1)
-        if hue is not None:
-            weights[:, hue] = 1
-            if not np.isnan(ends[:, hue]).any():
-                first, last = ends[:, hue] % 360
-                ends[:, hue] = self.lane.route.fix_up(float(first), float(last))
-        mixed = ends[0] * weights[0] + share[:, None] * (ends[1] * weights[1] - ends[0] * weights[0])
-        divisor = weights[0] + share[:, None] * (weights[1] - weights[0])
-        return np.where(divisor > 0, mixed / np.where(divisor > 0, divisor, 1), mixed), covers[0] + share * (covers[1] - covers[0])
-
-    def shown(self, places: ArrayLike) -> tuple[Floats, Floats, Flags]:
-        """(n,) places → (n, 3) sRGB 0..1 as a screen shows it, (n,) alpha, and (n,) bool, true where it lay inside the gamut."""
-        coords, alpha = self.at(places)
-        srgb, inside = displayed(numbers(coords), self.space.id)
+    def shown_on(self, path: Floats) -> tuple[Floats, Floats, Flags]:
+        """As `shown`, of places on the path."""
+        coords, alpha = self.on_path(path)
+        srgb, inside = self.gamut.show(numbers(coords), self.space.id)
         return srgb, numbers(alpha), inside
+
+    def shown(self, shares: ArrayLike) -> tuple[Floats, Floats, Flags]:
+        """(n,) shares → (n, 3) sRGB 0..1 as a screen shows it, (n,) alpha, and (n,) bool, true where it lay inside the gamut."""
+        return self.shown_on(self.path(shares))
+
+    def shares(self, count: int) -> Floats:
+        """(count,) where that many steps lie."""
+        return np.linspace(0, 1, count, endpoint=not self.closed)
 
     def baked(self, count: int) -> list[Color]:
         """Exactly `count` colors from end to end; a step that falls on a stop is that stop's very color."""
-        places = self.spacing.places(self, np.linspace(0, 1, count))
-        coords, alphas = self.at(places)
+        path = self.path(self.shares(count))
+        coords, alphas = self.on_path(path)
+        positions = np.array(self.positions)
         # Later stops win where two share a place, as they do in `at`.
-        known = list(zip(self.positions, self.stops, strict=True))[::-1]
+        stop = np.clip(np.searchsorted(positions, path + SAME_PLACE, side="right") - 1, 0, len(positions) - 1)
+        exact = np.abs(positions[stop] - path) < SAME_PLACE
         colors = []
-        for place, row, alpha in zip(places.tolist(), coords.tolist(), alphas.tolist(), strict=True):
-            exact = next((stop.color for at, stop in known if abs(at - place) < SAME_PLACE), None)
-            colors.append(exact or Color.of(self.space.id, row, alpha if alpha != alpha else min(max(alpha, 0.0), 1.0)))
+        for place, (row, alpha) in enumerate(zip(coords.tolist(), alphas.tolist(), strict=True)):
+            own = self.stops[int(stop[place])].color if exact[place] else None
+            colors.append(own or Color.of(self.space.id, row, alpha if alpha != alpha else min(max(alpha, 0.0), 1.0)))
         return colors
 
 
-def said_ramp(names: Sequence[str], steps: int, lane: Lane) -> str:
+def said_ramp(names: Sequence[str], steps: int | None, lane: Lane) -> str:
     """What a ramp is, as a sentence; names : one for every stop."""
-    through = f" through {', '.join(names[1:-1])}" if len(names) > 2 else ""
-    return f"Ramp from {names[0]}{through} to {names[-1]} in {steps} steps, in {lane.label}."
+    through = (
+        f" through {', '.join(names[1:-1])}" if 2 < len(names) <= 8 else f" through {len(names) - 2} colors" if len(names) > 2 else ""
+    )
+    how = f" in {steps} steps" if steps else ""
+    return f"Ramp from {names[0]}{through} to {names[-1]}{how}, in {lane.label}."

@@ -5,6 +5,8 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
 
 from huvren.core.color.notation import parse_color
+from huvren.core.ramp.plan import plain_only
+from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
@@ -54,6 +56,7 @@ class ReduceRecipe(BaseModel):
     tile: TileLimit | None = None
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
     flatten: str | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
+    tone: RampRecipe | None = Field(default=None, description="a ramp of plain colors that the picture is toned by first")
 
     @field_validator("listed")
     @classmethod
@@ -61,6 +64,13 @@ class ReduceRecipe(BaseModel):
         for text in texts:
             parse_color(text)
         return texts
+
+    @field_validator("tone")
+    @classmethod
+    def _plain(cls, tone: RampRecipe | None) -> RampRecipe | None:
+        if tone is not None:
+            tone.plan().ramp(plain_only)
+        return tone
 
     @field_validator("flatten")
     @classmethod
@@ -117,6 +127,9 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         parts = _chosen_parts(recipe, kept)
     if recipe.space != "oklab":
         parts.append(f"matched in {METRICS[recipe.space].label}")
+    if recipe.tone:
+        steps = f"{recipe.tone.steps} steps" if recipe.tone.steps else f"{len(recipe.tone.stops)} colors"
+        parts.append(f"toned by a ramp of {steps}")
     parts.append(f"dithered {_dithered(recipe)}")
     if recipe.tile:
         parts.append(f"at most {recipe.tile.colors} in each {recipe.tile.width}×{recipe.tile.height} tile")

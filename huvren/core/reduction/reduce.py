@@ -16,6 +16,7 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.errors import BadInput
 from huvren.core.progress import Watch, unwatched
+from huvren.core.ramp.plan import plain_only
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import ColorBytes, choose_colors, must_keep
 from huvren.core.reduction.dithers import DITHERS, Target
@@ -24,6 +25,7 @@ from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.recipe import MOST, ReduceRecipe
 from huvren.core.reduction.report import Figures, measure, measure_nearest
 from huvren.core.reduction.tiles import limit_tiles
+from huvren.core.reduction.toning import toned
 from huvren.core.reduction.weighing import draw_mask, weigh_by_marks
 
 
@@ -107,6 +109,9 @@ def prepare(
     notes: list[str] = []
     known = list(histograms) or [None] * len(frames)
     pictures = list(frames)
+    if recipe.tone is not None:
+        ramp = recipe.tone.plan().ramp(plain_only)
+        pictures, known = [toned(rgba, ramp, recipe.tone.steps) for rgba in pictures], [None] * len(pictures)
     for place, rgba in enumerate(pictures):
         known_one = known[place]
         if recipe.flatten is not None and int(rgba[..., 3].min()) < 255:

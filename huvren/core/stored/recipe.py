@@ -23,8 +23,9 @@ def with_present_names(document: dict[str, Any]) -> dict[str, Any]:
 
 RECIPE: Kind[ReduceRecipe] = KINDS.register(
     Kind(
-        "recipe", "recipe", 2, cache(lambda: TypeAdapter(ReduceRecipe)),
-        upgraders={1: with_present_names},  # version 1 carried no number
+        "recipe", "recipe", 3, cache(lambda: TypeAdapter(ReduceRecipe)),
+        # Version 1 carried no number; version 2 knew no toning.
+        upgraders={1: with_present_names, 2: lambda document: document},
     )
 )  # fmt: skip
 

@@ -39,7 +39,7 @@ class DeliveryOut(BaseModel):
     text: str | None
 
 
-def _attachment(name: str, ending: str) -> str:
+def attachment(name: str, ending: str) -> str:
     plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_.()") else "-" for c in name).strip(" .") or "palette"
     return f"attachment; filename=\"{plain}{ending}\"; filename*=UTF-8''{quote(name, safe='')}{ending}"
 
@@ -47,7 +47,7 @@ def _attachment(name: str, ending: str) -> str:
 def _file(delivery: deliveries.Delivery, name: str) -> HttpResponse:
     if delivery.data is None:
         raise BadInput(delivery.problem or "The file cannot be written.")
-    headers = {"Content-Disposition": _attachment(name, delivery.format.endings[0]), "Cache-Control": "no-store"}
+    headers = {"Content-Disposition": attachment(name, delivery.format.endings[0]), "Cache-Control": "no-store"}
     return HttpResponse(delivery.data, content_type=delivery.format.media_type, headers=headers)
 
 

@@ -16,6 +16,7 @@ from huvren.core.reduction.recipe import MOST
 from huvren.studio.api.palette_out import GroupOut, groups_out
 from huvren.studio.services import imports
 from huvren.studio.services.cards import hexes_of
+from huvren.studio.services.ramps import card_strip
 
 router = Router(tags=["imports"])
 
@@ -30,12 +31,19 @@ class FoundSwatchOut(TypedDict):
     alpha: float
 
 
+class FoundRampOut(BaseModel):
+    id: str
+    name: str
+    strip: str = Field(description="64 colors, rrggbbaa one after the other")
+
+
 class ReadingOut(BaseModel):
     label: str = Field(description="the format it was read as, or “reduction”")
     is_reduction: bool
     title: str
     swatches: list[FoundSwatchOut]
     groups: list[GroupOut]
+    ramps: list[FoundRampOut]
     notes: list[str]
     document: dict[str, Any]
 
@@ -76,6 +84,7 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
             ReadingOut(
                 label=reading.label, is_reduction=reading.is_reduction, title=palette.name, swatches=found_swatches_out(palette),
                 groups=groups_out(palette), notes=list(reading.found.notes), document=document,
+                ramps=[FoundRampOut(id=r.id, name=r.name, strip=card_strip(r, palette).hex()) for r in palette.ramps],
             )
         )  # fmt: skip
     picture = looked.picture

@@ -1,6 +1,7 @@
 """Everything that is registered, for the interface's menus."""
 
 from collections.abc import Iterable
+from typing import Any
 
 from django.http import HttpRequest
 from ninja import Router
@@ -15,12 +16,23 @@ from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
 from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
-from huvren.core.ramp.values import MOST_STEPS
+from huvren.core.ramp.curves import CURVES
+from huvren.core.ramp.easings import EASINGS
+from huvren.core.ramp.editing import EDITS
+from huvren.core.ramp.gamuts import GAMUTS
+from huvren.core.ramp.makers import MAKERS
+from huvren.core.ramp.plan import plain_only, plan_to_document
+from huvren.core.ramp.recipe import RampRecipe
+from huvren.core.ramp.spacings import SPACINGS
+from huvren.core.ramp.starting import STARTING
+from huvren.core.ramp.values import MOST_STEPS, MOST_STOPS
+from huvren.core.ramp.ways import SHOWN_FIRST, lanes
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import MOST
+from huvren.studio.services.ramps import strip_of_ramp
 
 router = Router(tags=["general"])
 
@@ -79,6 +91,66 @@ class FormatOut(BaseModel):
     options: list[OptionOut]
 
 
+class LaneChoiceOut(ChoiceOut):
+    space: str
+    hue: str
+    is_shown: bool = Field(description="whether it stands where nothing else was chosen")
+
+
+class SpacingOut(ChoiceOut):
+    hears_easing: bool
+
+
+class NumberOut(BaseModel):
+    id: str
+    label: str
+    low: float
+    high: float
+    usual: float
+    step: float
+    said: str
+    unit: str
+
+
+class EasingOut(ChoiceOut):
+    numbers: list[NumberOut]
+
+
+class MakerOut(ChoiceOut):
+    fewest: int
+    most: int
+    joined: str
+    steps: int
+    apart: bool
+    numbers: list[NumberOut]
+
+
+class EditOut(ChoiceOut):
+    counts: bool
+
+
+class StartingOut(ChoiceOut):
+    tags: list[str]
+    strip: str = Field(description="64 colors, rrggbbaa one after the other")
+    ramp: RampRecipe
+
+
+class RampMenusOut(BaseModel):
+    """What the ramp stage offers."""
+
+    lanes: list[LaneChoiceOut]
+    curves: list[ChoiceOut]
+    spacings: list[SpacingOut]
+    gamuts: list[ChoiceOut]
+    easings: list[EasingOut]
+    makers: list[MakerOut]
+    edits: list[EditOut]
+    starting: list[StartingOut]
+    formats: list[FormatOut]
+    most_stops: int
+    most_steps: int
+
+
 class OperationOut(BaseModel):
     id: str
     summary: str
@@ -100,7 +172,6 @@ class MenusOut(BaseModel):
     planes: list[PlaneOut]
     mix_models: list[ChoiceOut]
     readable_endings: list[str]
-    most_steps: int
     most_colors: int
     most_bytes: int
     most_pixels: int
@@ -108,10 +179,11 @@ class MenusOut(BaseModel):
     widest_chroma: float
 
 
-def _format_out(entry: Format) -> FormatOut:
+def _format_out(entry: Format, of_ramps: bool = False) -> FormatOut:
     options = [
         OptionOut(id=option.id, label=option.label, choices=[ChoiceOut(id=c, label=text, use="") for c, text in option.choices])
-        for option in entry.options
+        # What a format that holds both offers is about palettes; a ramp says by itself how it is laid out.
+        for option in (() if of_ramps and entry.is_of_palettes else entry.options)
     ]
     return FormatOut(
         id=entry.id, ending=entry.endings[0], kind=entry.kind, family=entry.family, use=entry.use,
@@ -136,7 +208,7 @@ def menus(request: HttpRequest) -> MenusOut:
         ],
         metrics=_choices(METRICS),
         orders=[ChoiceOut(id=order.id, label=order.label, use="") for order in ORDERS],
-        formats=[_format_out(entry) for entry in FORMATS if entry.write],
+        formats=[_format_out(entry) for entry in FORMATS if entry.is_of_palettes or (entry.write and entry.needs_picture)],
         operations=[OperationOut(id=o.id, summary=o.model.summary) for o in OPERATIONS],
         sort_keys=_choices(SORT_KEYS),
         merge_rules=_choices(SURVIVORS),
@@ -161,10 +233,58 @@ def menus(request: HttpRequest) -> MenusOut:
         ],
         mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS],
         readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
-        most_steps=MOST_STEPS,
         most_colors=MOST,
         most_bytes=MOST_BYTES,
         most_pixels=MOST_PIXELS,
         picture_endings=[".png", ".jpg", ".jpeg", ".webp", ".gif"],
         widest_chroma=WIDEST_CHROMA,
     )
+
+
+def _plain(entries: Iterable[Any]) -> list[ChoiceOut]:
+    return [ChoiceOut(id=entry.id, label=entry.label, use=entry.use) for entry in entries]
+
+
+@router.get("/menus/ramps", response=RampMenusOut)
+def ramp_menus(request: HttpRequest) -> RampMenusOut:
+    """What the ramp stage offers, apart from the rest as only that stage asks for it."""
+    return RampMenusOut(
+        lanes=[
+            LaneChoiceOut(
+                id=lane.id, label=lane.label, use=lane.way.use, space=lane.way.id, hue=lane.route.id, is_shown=lane.id in SHOWN_FIRST
+            )
+            for lane in lanes()
+        ],
+        curves=_plain(CURVES), gamuts=_plain(GAMUTS),
+        spacings=[SpacingOut(id=s.id, label=s.label, use=s.use, hears_easing=s.hears_easing) for s in SPACINGS],
+        easings=[
+            EasingOut(
+                id=kind.id, label=kind.label, use=kind.use,
+                numbers=[
+                    NumberOut(id=n.name, label=n.name, low=n.low, high=n.high, usual=n.usual, step=0.01, said="", unit="")
+                    for n in kind.numbers
+                ],
+            )
+            for kind in EASINGS
+        ],
+        makers=[
+            MakerOut(
+                id=m.id, label=m.label, use=m.use, fewest=m.fewest, most=m.most, joined=m.joined, steps=m.steps, apart=m.apart,
+                numbers=[
+                    NumberOut(id=n.id, label=n.label, low=n.low, high=n.high, usual=n.usual, step=n.step, said=n.said, unit=n.unit)
+                    for n in m.numbers
+                ],
+            )
+            for m in MAKERS
+        ],
+        edits=[EditOut(id=e.id, label=e.label, use=e.use, counts=e.counts) for e in EDITS],
+        starting=[
+            StartingOut(
+                id=s.id, label=s.name, use=s.use, tags=list(s.tags), ramp=RampRecipe.model_validate(plan_to_document(s.plan)),
+                strip=strip_of_ramp(s.plan.ramp(plain_only), s.plan.steps).hex(),
+            )
+            for s in STARTING
+        ],
+        formats=[_format_out(entry, of_ramps=True) for entry in FORMATS if entry.ramp and entry.write],
+        most_stops=MOST_STOPS, most_steps=MOST_STEPS,
+    )  # fmt: skip

@@ -10,6 +10,9 @@ from typing_extensions import TypedDict
 
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
+from huvren.core.palette.operations.bake_ramp import changed_by_hand, follows
+from huvren.core.ramp.plan import plan_to_document
+from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import gray_levels
 from huvren.core.stored.link import Link
@@ -17,6 +20,7 @@ from huvren.studio.models import Picture
 from huvren.studio.services.cards import hexes_of
 from huvren.studio.services.links import coverage_of, painted
 from huvren.studio.services.palettes import State
+from huvren.studio.services.ramps import card_strip
 
 Triple = tuple[float, float, float]
 
@@ -92,6 +96,20 @@ class LinkOut(BaseModel):
     worst_tiles: list[list[float]] = Field(description="row, column and loss of the tiles that a limit cost most")
 
 
+class KeptRampOut(BaseModel):
+    """A ramp that is kept with the palette."""
+
+    id: str
+    name: str
+    tags: list[str]
+    ramp: RampRecipe
+    strip: str = Field(description="64 colors, rrggbbaa one after the other")
+    group: str | None = Field(description="the group that it was baked into")
+    baked: int = Field(description="how many swatches were baked from it")
+    by_hand: list[str] = Field(description="ids of those that were changed by hand since")
+    follows: bool = Field(description="whether its swatches are as baking it now would make them")
+
+
 class PaletteOut(BaseModel):
     id: UUID
     name: str
@@ -107,7 +125,9 @@ class PaletteOut(BaseModel):
     tags: list[str]
     variants: list[VariantOut]
     variant: str | None
+    ramps: list[KeptRampOut]
     links: list[LinkOut]
+    notes: list[str] = Field(description="what should be said of the step that was just made")
     not_understood: list[str] = Field(description="sentences about what its stored form holds and this version cannot read")
 
 
@@ -141,6 +161,18 @@ def variants_out(palette: values.Palette) -> list[VariantOut]:
     return made
 
 
+def ramps_out(palette: values.Palette) -> list[KeptRampOut]:
+    """Kept ramps with the colors that their swatches have now."""
+    return [
+        KeptRampOut.model_construct(
+            id=kept.id, name=kept.name, tags=list(kept.tags), ramp=RampRecipe.model_validate(plan_to_document(kept.plan)),
+            strip=card_strip(kept, palette).hex(), group=kept.group, baked=len(kept.baked),
+            by_hand=[swatch.id for swatch in changed_by_hand(kept, palette)], follows=follows(kept, palette),
+        )
+        for kept in palette.ramps
+    ]  # fmt: skip
+
+
 def picture_out(picture: Picture) -> PictureOut:
     return PictureOut.model_validate(picture)
 
@@ -167,6 +199,6 @@ def palette_out(state: State) -> PaletteOut:
         swatches=swatches_out(state.palette, coverage_of(painted(links))),
         groups=groups_out(state.palette), columns=state.palette.columns, slots=state.palette.slots,
         tags=list(state.palette.tags), variants=variants_out(state.palette), variant=state.palette.variant,
-        not_understood=list(state.contents.problems),
+        ramps=ramps_out(state.palette), notes=list(state.notes), not_understood=list(state.contents.problems),
         links=[_link_out(link, pictures) for link in links if link.picture in pictures],
     )  # fmt: skip

@@ -54,6 +54,7 @@ class StepProposalOut(BaseModel):
     revision: int
     sentence: str
     changes: bool = Field(description="false where the step would leave the palette as it is")
+    notes: list[str] = Field(description="what should be said of the step")
 
 
 class StepOut(BaseModel):
@@ -192,7 +193,7 @@ def preview_operation(request: HttpRequest, palette_id: UUID, payload: StepPrevi
         change_mean=change[0] if change else None, change_max=change[1] if change else None,
         successors=dict(proposed.successors), slots=proposed.palette.slots, columns=proposed.palette.columns,
         revision=proposed.state.row.head, sentence=proposed.label,
-        changes=proposed.palette != proposed.state.palette,
+        changes=proposed.palette != proposed.state.palette, notes=list(proposed.notes),
     )  # fmt: skip
     return HttpResponse(head.model_dump_json(), content_type="application/json")
 

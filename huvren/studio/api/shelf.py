@@ -39,8 +39,22 @@ class PictureCard(BaseModel):
     palettes: list[UUID]
 
 
+class RampCard(BaseModel):
+    """A ramp that a palette keeps."""
+
+    id: str
+    palette: UUID
+    palette_name: str
+    updated: datetime
+    name: str
+    tags: list[str]
+    strip: str = Field(description="64 colors, rrggbbaa one after the other")
+    near: float | None = Field(description="ΔEOK×100 from the color asked for to its nearest step")
+
+
 class ShelfOut(BaseModel):
     palettes: list[PaletteCard]
+    ramps: list[RampCard]
     pictures: list[PictureCard]
 
 
@@ -58,6 +72,7 @@ def shelf(request: HttpRequest, trash: bool = False, near: str = "") -> HttpResp
     # Written here at once: checking two thousand cards again would take longer than finding them.
     cards = {
         "palettes": [card | {"trashed": trash} for card in found.palettes],
+        "ramps": found.ramps,
         "pictures": [card | {"trashed": trash} for card in found.pictures],
     }
     return HttpResponse(to_json(cards), content_type="application/json")

@@ -1,7 +1,7 @@
 """Cards: what the shelf shows of a palette, written with its head and read without any document."""
 
 from collections.abc import Iterable, Sequence
-from uuid import UUID
+from typing import TypeVar
 
 import numpy as np
 
@@ -12,9 +12,11 @@ from huvren.core.palette import values
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.stored.link import Link
 from huvren.studio.models import Palette
+from huvren.studio.services.ramps import card_strip
 
+Key = TypeVar("Key")
 STRIP_SWATCHES = 64
-FIELDS = ("name", "tags", "count", "strip", "colors", "painted")
+FIELDS = ("name", "tags", "count", "strip", "colors", "painted", "ramps")
 
 
 def hexes_of(colors: Sequence[Color]) -> list[str]:
@@ -44,10 +46,20 @@ def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> 
     row.strip = strip_of([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]])
     row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
     row.painted = [link.picture for link in links]
+    row.ramps = [
+        {"id": kept.id, "name": kept.name, "tags": list(kept.tags), "strip": card_strip(kept, palette).hex()}
+        for kept in palette.ramps
+    ]
 
 
-def nearness(rows: Iterable[tuple[UUID, bytes | memoryview]], wanted: str) -> dict[UUID, float]:
-    """ΔEOK×100 from a color to the nearest swatch of each palette; palettes without an opaque one are left out.
+def opaque(strip: str) -> bytes:
+    """The colors of a strip in rrggbbaa that are not wholly clear, three bytes each."""
+    rgba = np.frombuffer(bytes.fromhex(strip), dtype=np.uint8).reshape(-1, 4)
+    return rgba[rgba[:, 3] > 0, :3].tobytes()
+
+
+def nearness(rows: Iterable[tuple[Key, bytes | memoryview]], wanted: str) -> dict[Key, float]:
+    """ΔEOK×100 from a color to the nearest swatch of each palette, or step of each ramp; those without an opaque one are left out.
 
     rows : id and `Palette.colors`, three 8-bit sRGB channels a swatch; wanted : any notation. Raises `BadColor`.
     """

@@ -12,7 +12,7 @@ from django.db.models.functions import Cast
 from huvren.studio.access import User, find, visible
 from huvren.studio.models import Palette, Picture
 from huvren.studio.services import cleaning, palettes
-from huvren.studio.services.cards import nearness
+from huvren.studio.services.cards import nearness, opaque
 
 
 def set_favorite(user: User, model: type[Palette] | type[Picture], object_id: UUID, favorite: bool) -> None:
@@ -33,7 +33,7 @@ def duplicate(user: User, palette_id: UUID) -> palettes.State:
 
 
 PALETTE_CARD = ("id", "name", "count", "strip", "favorite")
-LISTS = ("tags", "painted")
+LISTS = ("tags", "painted", "ramps")
 """Fetched as text: most are empty, and thousands of them take long to parse one by one."""
 UTC_TIME = 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"'
 PICTURE_CARD = ("id", "name", "format", "width", "height", "distinct", "created", "favorite")
@@ -49,6 +49,7 @@ class Shelf:
 
     palettes: list[Card]
     pictures: list[Card]
+    ramps: list[Card]
 
 
 def shelf(user: User, *, trash: bool = False, near: str = "") -> Shelf:
@@ -73,10 +74,18 @@ def shelf(user: User, *, trash: bool = False, near: str = "") -> Shelf:
         card["picture"] = painted[0] if painted else None
         for picture in painted:
             made.setdefault(picture, []).append(card["id"])
+    ramps = [
+        {**ramp, "palette": card["id"], "palette_name": card["name"], "updated": card["updated"]}
+        for card in palettes
+        for ramp in card.pop("ramps")
+    ]
+    nearest = nearness(((place, opaque(ramp["strip"])) for place, ramp in enumerate(ramps)), near) if near else {}
+    for place, ramp in enumerate(ramps):
+        ramp["near"] = nearest.get(place)
     pictures = list(visible(user, Picture).filter(trashed__isnull=not trash).values(*PICTURE_CARD))
     for card in pictures:
         card["palettes"] = made.get(str(card["id"]), [])
-    return Shelf(palettes, pictures)
+    return Shelf(palettes, pictures, ramps)
 
 
 def empty_trash(user: User) -> cleaning.Removed:

@@ -3,7 +3,7 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
@@ -43,6 +43,8 @@ class State:
     contents: Contents
     can_undo: bool
     can_redo: bool
+    notes: tuple[str, ...] = ()
+    """What should be said of the step that was just made."""
 
     @property
     def palette(self) -> values.Palette:
@@ -170,14 +172,15 @@ class Proposed:
     palette: values.Palette
     links: Links
     successors: Mapping[str, str]
+    notes: tuple[str, ...] = ()
 
 
 def propose(state: State, operation: Operation) -> Proposed:
     """What an operation would give; nothing is stored."""
     label = operation.label(state.palette)
-    outcome = operation.apply(state.palette, usage_of(state.links))
+    outcome = operation.run(state.palette, usage_of(state.links))
     links = follow(state.links, state.palette, outcome.palette, outcome.successors)
-    return Proposed(state, label, outcome.palette, links, outcome.successors)
+    return Proposed(state, label, outcome.palette, links, outcome.successors, outcome.notes)
 
 
 @transaction.atomic
@@ -187,7 +190,7 @@ def apply(user: User, palette_id: UUID, base: int, operation: Operation) -> Stat
     proposed = propose(state, operation)
     if proposed.palette == state.palette:
         return _state(state.row, state.revision)
-    return add_revision(state, proposed.palette, proposed.label, proposed.links)
+    return replace(add_revision(state, proposed.palette, proposed.label, proposed.links), notes=proposed.notes)
 
 
 @transaction.atomic

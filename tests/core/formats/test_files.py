@@ -38,7 +38,7 @@ MODELS = Palette(
         )
     ),
 )  # fmt: skip
-WRITERS = [entry for entry in FORMATS if entry.write]
+WRITERS = [entry for entry in FORMATS if entry.write and "palette" in entry.contents]
 RETURNING = [entry for entry in WRITERS if entry.read or entry.needs_picture]
 """Formats that come back as what they were: read by their own reader, or by that of a picture's color table."""
 

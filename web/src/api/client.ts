@@ -22,6 +22,10 @@ export type Ramp = Schemas["RampOut"];
 export type RampRecipe = Schemas["RampRecipe"];
 export type RampStop = Schemas["RampStop"];
 export type Lane = Schemas["LaneOut"];
+export type RampMenus = Schemas["RampMenusOut"];
+export type KeptRamp = Schemas["KeptRampOut"];
+export type RampCard = Schemas["RampCard"];
+export type Maker = Schemas["MakerOut"];
 export type Delivery = Schemas["DeliveryOut"];
 export type Import = Schemas["ImportOut"];
 export type Description = Schemas["DescribeOut"];
@@ -190,6 +194,27 @@ export async function fetchFile(palette: string, format: string, request: FileRe
   const response = await post(`/api/palettes/${palette}/files/${format}`, request);
   const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
   return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
+}
+
+/** A kept ramp as a document of its own, to be brought in elsewhere. */
+export function fetchRampDocument(palette: string, ramp: string, tied: boolean) {
+  return unwrap(
+    client.GET("/api/palettes/{palette_id}/ramps/{ramp_id}/document", {
+      params: { path: { palette_id: palette, ramp_id: ramp }, query: { tied } },
+    }),
+  );
+}
+
+/** A ramp as a file, and its name. */
+export async function fetchRampFile(palette: string, format: string, request: Schemas["RampFileIn"]) {
+  const response = await post(`/api/palettes/${palette}/ramps/files/${format}`, request);
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
+  return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
+}
+
+/** A ramp painted with the palette's swatches alone. */
+export async function fetchDithered(palette: string, request: Schemas["DitheredIn"]): Promise<Blob> {
+  return (await post(`/api/palettes/${palette}/ramps/dithered`, request)).blob();
 }
 
 /** A gray picture of where the result differs: of a recipe, or as the palette stands. */

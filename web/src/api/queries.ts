@@ -5,18 +5,24 @@ import {
   client,
   type Draft,
   type FileRequest,
+  fetchDithered,
   fetchErrorMap,
   fetchFile,
   fetchIndices,
   fetchPreview,
+  fetchRampDocument,
   lookInto,
   type Operation,
   type Palette,
   type Preview,
+  type RampRecipe,
   type Recipe,
   type StepProposal,
   unwrap,
 } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
 
 /** What changes when a palette changes. */
 type Stand = Pick<Palette, "id" | "revision">;
@@ -35,6 +41,101 @@ export const KEYS = {
 export const ask = {
   session: () =>
     queryOptions({ queryKey: ["session"], queryFn: () => unwrap(client.GET("/api/session")), ...forever }),
+
+  rampMenus: () =>
+    queryOptions({
+      queryKey: ["menus", "ramps"],
+      queryFn: () => unwrap(client.GET("/api/menus/ramps")),
+      ...forever,
+    }),
+
+  rampCheck: (palette: Stand, ramp: RampRecipe, ready: boolean) =>
+    queryOptions({
+      queryKey: ["ramp-check", palette.id, palette.revision, ramp],
+      enabled: ready,
+      retry: false,
+      placeholderData: (before) => before,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps/check", {
+            params: { path: { palette_id: palette.id } },
+            body: { ramp },
+          }),
+        ),
+    }),
+
+  rampMade: (palette: Stand, wish: Schemas["MakeIn"], ready: boolean) =>
+    queryOptions({
+      queryKey: ["ramp-made", palette.id, palette.revision, wish],
+      enabled: ready,
+      retry: false,
+      placeholderData: (before) => before,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps/make", {
+            params: { path: { palette_id: palette.id } },
+            body: wish,
+          }),
+        ),
+    }),
+
+  /** The steps of several ramps, four bytes each in base64. */
+  rampStrips: (palette: Stand, ramps: RampRecipe[]) =>
+    queryOptions({
+      queryKey: ["ramp-strips", palette.id, palette.revision, ramps],
+      placeholderData: (before: string[] | undefined) => before,
+      queryFn: async () =>
+        (
+          await Promise.all(
+            ramps.map((ramp) =>
+              unwrap(
+                client.POST("/api/palettes/{palette_id}/ramps", {
+                  params: { path: { palette_id: palette.id } },
+                  body: { ramp, lanes: [], compare: [] },
+                }),
+              ),
+            ),
+          )
+        ).map((answer) => answer.own.steps),
+    }),
+
+  rampFit: (palette: Stand, wish: Schemas["FitIn"] | null) =>
+    queryOptions({
+      queryKey: ["ramp-fit", palette.id, wish],
+      enabled: wish !== null,
+      retry: false,
+      placeholderData: (before) => before,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps/fit", {
+            params: { path: { palette_id: palette.id } },
+            body: wish as Schemas["FitIn"],
+          }),
+        ),
+    }),
+
+  rampReport: (palette: Stand, format: string, wish: Schemas["RampFileIn"]) =>
+    queryOptions({
+      queryKey: ["ramp-report", palette.id, palette.revision, format, wish],
+      retry: false,
+      placeholderData: (before) => before,
+      queryFn: () =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps/files/{format_id}/report", {
+            params: { path: { palette_id: palette.id, format_id: format } },
+            body: wish,
+          }),
+        ),
+    }),
+
+  rampDithered: (palette: Stand, wish: Schemas["DitheredIn"] | null) =>
+    queryOptions({
+      queryKey: ["ramp-dithered", palette.id, palette.revision, wish],
+      enabled: wish !== null,
+      retry: false,
+      placeholderData: (before) => before,
+      queryFn: async () => createImageBitmap(await fetchDithered(palette.id, wish as Schemas["DitheredIn"])),
+    }),
 
   menus: () =>
     queryOptions({ queryKey: ["menus"], queryFn: () => unwrap(client.GET("/api/menus")), ...forever }),
@@ -65,6 +166,13 @@ export const ask = {
       queryKey: KEYS.history(id),
       queryFn: () =>
         unwrap(client.GET("/api/palettes/{palette_id}/history", { params: { path: { palette_id: id } } })),
+    }),
+
+  /** A kept ramp as a document of its own; with the swatches that its stops follow, or with plain colors. */
+  rampDocument: (palette: string, ramp: string, tied: boolean) =>
+    queryOptions({
+      queryKey: ["ramp-document", palette, ramp, tied],
+      queryFn: () => fetchRampDocument(palette, ramp, tied),
     }),
 
   /** The lossless document of a palette, as it is or as it was at a step. */

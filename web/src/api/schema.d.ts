@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/menus/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ramp Menus
+         * @description What the ramp stage offers, apart from the rest as only that stage asks for it.
+         */
+        get: operations["huvren_studio_api_menus_ramp_menus"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -597,7 +617,7 @@ export interface paths {
         put?: never;
         /**
          * Draw
-         * @description The same stops in every space, one lane each; nothing is stored.
+         * @description A ramp and the lanes asked for: the same stops by other ways.
          */
         post: operations["huvren_studio_api_ramps_draw"];
         delete?: never;
@@ -606,7 +626,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/palettes/{palette_id}/ramps/css": {
+    "/api/palettes/{palette_id}/ramps/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -616,10 +636,171 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Css
-         * @description The ramp as a CSS gradient in its space, with an sRGB stand-in before it.
+         * Check
+         * @description Every promise that a ramp may be asked to keep, those of its purpose first.
          */
-        post: operations["huvren_studio_api_ramps_css"];
+        post: operations["huvren_studio_api_ramps_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Repair
+         * @description The ramp that keeps a promise which this one does not.
+         */
+        post: operations["huvren_studio_api_ramps_repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit
+         * @description The ramp with its stops changed.
+         */
+        post: operations["huvren_studio_api_ramps_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Ramps
+         * @description Ramps for a purpose, from swatches or typed colors.
+         */
+        post: operations["huvren_studio_api_ramps_make_ramps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/{ramp_id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ramp Document
+         * @description A kept ramp as a document of its own, to be taken into any palette. tied : the swatches that its stops follow come along;
+         *     else its stops become plain colors.
+         */
+        get: operations["huvren_studio_api_ramps_ramp_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/files/{format_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * File
+         * @description The ramp as a file.
+         */
+        post: operations["huvren_studio_api_ramps_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/files/{format_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Report
+         * @description What the file keeps, and its text where it is text.
+         */
+        post: operations["huvren_studio_api_ramps_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/dithered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dithered
+         * @description A PNG: the ramp painted with the palette's swatches alone.
+         */
+        post: operations["huvren_studio_api_ramps_dithered"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/ramps/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Line
+         * @description The ramp of fewest stops along a line drawn across a picture.
+         */
+        post: operations["huvren_studio_api_ramps_fit_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1287,8 +1468,6 @@ export interface components {
             mix_models: components["schemas"]["ChoiceOut"][];
             /** Readable Endings */
             readable_endings: string[];
-            /** Most Steps */
-            most_steps: number;
             /** Most Colors */
             most_colors: number;
             /** Most Bytes */
@@ -1368,6 +1547,254 @@ export interface components {
             /** Needs */
             needs: string[];
         };
+        /**
+         * ColorIn
+         * @description A color as documents hold it; null is a missing component.
+         */
+        ColorIn: {
+            /** Space */
+            space: string;
+            /** Coords */
+            coords: (number | null)[];
+            /**
+             * Alpha
+             * @default 1
+             */
+            alpha: number | null;
+        };
+        /** EasingOut */
+        EasingOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Numbers */
+            numbers: components["schemas"]["NumberOut"][];
+        };
+        /** EditOut */
+        EditOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Counts */
+            counts: boolean;
+        };
+        /** LaneChoiceOut */
+        LaneChoiceOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Space */
+            space: string;
+            /** Hue */
+            hue: string;
+            /**
+             * Is Shown
+             * @description whether it stands where nothing else was chosen
+             */
+            is_shown: boolean;
+        };
+        /** MakerOut */
+        MakerOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Fewest */
+            fewest: number;
+            /** Most */
+            most: number;
+            /** Joined */
+            joined: string;
+            /** Steps */
+            steps: number;
+            /** Apart */
+            apart: boolean;
+            /** Numbers */
+            numbers: components["schemas"]["NumberOut"][];
+        };
+        /** NumberOut */
+        NumberOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+            /** Step */
+            step: number;
+            /** Said */
+            said: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * RampEasing
+         * @description How the interval behind a stop is passed; the usual numbers where none are given.
+         */
+        RampEasing: {
+            /**
+             * Kind
+             * @default linear
+             */
+            kind: string;
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: number[];
+        };
+        /**
+         * RampMenusOut
+         * @description What the ramp stage offers.
+         */
+        RampMenusOut: {
+            /** Lanes */
+            lanes: components["schemas"]["LaneChoiceOut"][];
+            /** Curves */
+            curves: components["schemas"]["ChoiceOut"][];
+            /** Spacings */
+            spacings: components["schemas"]["SpacingOut"][];
+            /** Gamuts */
+            gamuts: components["schemas"]["ChoiceOut"][];
+            /** Easings */
+            easings: components["schemas"]["EasingOut"][];
+            /** Makers */
+            makers: components["schemas"]["MakerOut"][];
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
+            /** Starting */
+            starting: components["schemas"]["StartingOut"][];
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+            /** Most Stops */
+            most_stops: number;
+            /** Most Steps */
+            most_steps: number;
+        };
+        /**
+         * RampRecipe
+         * @description Settings of a ramp.
+         */
+        RampRecipe: {
+            /**
+             * Kind
+             * @default ramp
+             * @constant
+             */
+            kind: "ramp";
+            /** Stops */
+            stops: components["schemas"]["RampStop"][];
+            /**
+             * Steps
+             * @description null for a continuous ramp
+             * @default 9
+             */
+            steps: number | null;
+            /**
+             * Space
+             * @default oklab
+             */
+            space: string;
+            /**
+             * Hue
+             * @default shorter
+             */
+            hue: string;
+            /**
+             * Curve
+             * @default straight
+             */
+            curve: string;
+            /**
+             * Spacing
+             * @default position
+             */
+            spacing: string;
+            /**
+             * Gamut
+             * @default reduce
+             */
+            gamut: string;
+            /**
+             * Closed
+             * @description it goes round: its steps do not repeat the first color
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Purpose
+             * @default any
+             */
+            purpose: string;
+        };
+        /**
+         * RampStop
+         * @description A stop: a swatch by its id, a color, or a color as text; without a position it stands evenly between its neighbors.
+         */
+        RampStop: {
+            /** Swatch */
+            swatch?: string | null;
+            /** Text */
+            text?: string | null;
+            color?: components["schemas"]["ColorIn"] | null;
+            /** Position */
+            position?: number | null;
+            /**
+             * Midpoint
+             * @default 0.5
+             */
+            midpoint: number;
+            /**
+             * @default {
+             *       "kind": "linear",
+             *       "numbers": []
+             *     }
+             */
+            easing: components["schemas"]["RampEasing"];
+        };
+        /** SpacingOut */
+        SpacingOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Hears Easing */
+            hears_easing: boolean;
+        };
+        /** StartingOut */
+        StartingOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Tags */
+            tags: string[];
+            /**
+             * Strip
+             * @description 64 colors, rrggbbaa one after the other
+             */
+            strip: string;
+            ramp: components["schemas"]["RampRecipe"];
+        };
         /** PaletteCard */
         PaletteCard: {
             /**
@@ -1432,10 +1859,46 @@ export interface components {
             /** Palettes */
             palettes: string[];
         };
+        /**
+         * RampCard
+         * @description A ramp that a palette keeps.
+         */
+        RampCard: {
+            /** Id */
+            id: string;
+            /**
+             * Palette
+             * Format: uuid
+             */
+            palette: string;
+            /** Palette Name */
+            palette_name: string;
+            /**
+             * Updated
+             * Format: date-time
+             */
+            updated: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /**
+             * Strip
+             * @description 64 colors, rrggbbaa one after the other
+             */
+            strip: string;
+            /**
+             * Near
+             * @description ΔEOK×100 from the color asked for to its nearest step
+             */
+            near: number | null;
+        };
         /** ShelfOut */
         ShelfOut: {
             /** Palettes */
             palettes: components["schemas"]["PaletteCard"][];
+            /** Ramps */
+            ramps: components["schemas"]["RampCard"][];
             /** Pictures */
             pictures: components["schemas"]["PictureCard"][];
         };
@@ -1490,6 +1953,44 @@ export interface components {
             name: string;
             /** Columns */
             columns?: number | null;
+        };
+        /**
+         * KeptRampOut
+         * @description A ramp that is kept with the palette.
+         */
+        KeptRampOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Strip
+             * @description 64 colors, rrggbbaa one after the other
+             */
+            strip: string;
+            /**
+             * Group
+             * @description the group that it was baked into
+             */
+            group: string | null;
+            /**
+             * Baked
+             * @description how many swatches were baked from it
+             */
+            baked: number;
+            /**
+             * By Hand
+             * @description ids of those that were changed by hand since
+             */
+            by_hand: string[];
+            /**
+             * Follows
+             * @description whether its swatches are as baking it now would make them
+             */
+            follows: boolean;
         };
         /** LinkOut */
         LinkOut: {
@@ -1554,8 +2055,15 @@ export interface components {
             variants: components["schemas"]["VariantOut"][];
             /** Variant */
             variant: string | null;
+            /** Ramps */
+            ramps: components["schemas"]["KeptRampOut"][];
             /** Links */
             links: components["schemas"]["LinkOut"][];
+            /**
+             * Notes
+             * @description what should be said of the step that was just made
+             */
+            notes: string[];
             /**
              * Not Understood
              * @description sentences about what its stored form holds and this version cannot read
@@ -1719,6 +2227,8 @@ export interface components {
              * @description a color to lay clear pixels over, or null
              */
             flatten?: string | null;
+            /** @description a ramp of plain colors that the picture is toned by first */
+            tone?: components["schemas"]["RampRecipe"] | null;
         };
         /**
          * SwatchOut
@@ -1983,8 +2493,25 @@ export interface components {
             tags?: string[] | null;
         };
         /**
+         * BakeAgain
+         * @description Let the swatches baked from a kept ramp follow it; those changed by hand since stay as they are, and are said.
+         *
+         *     Of other counts, further swatches are added behind the last of them, and those that are too many are taken out.
+         */
+        BakeAgain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bake_again";
+            /** Id */
+            id: string;
+        };
+        /**
          * BakeRamp
          * @description Put exactly as many new swatches as the ramp has steps behind the last one, as a group of their own.
+         *
+         *     Of a ramp that is kept (`id`), or of any (`ramp`), with more of them (`others`) as further groups.
          */
         BakeRamp: {
             /**
@@ -1992,7 +2519,14 @@ export interface components {
              * @enum {string}
              */
             kind: "bake_ramp";
-            ramp: components["schemas"]["RampRecipe"];
+            ramp?: components["schemas"]["RampRecipe"] | null;
+            /** Id */
+            id?: string | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["RampRecipe"][];
             /**
              * Name
              * @default
@@ -2029,6 +2563,20 @@ export interface components {
              * @default 2
              */
             tolerance: number;
+        };
+        /**
+         * ChangeRamp
+         * @description Keep a ramp as it is now in the place of what it was.
+         */
+        ChangeRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_ramp";
+            /** Id */
+            id: string;
+            ramp: components["schemas"]["RampRecipe"];
         };
         /**
          * ColorSource
@@ -2129,6 +2677,37 @@ export interface components {
             ids: string[];
         };
         /**
+         * FillBetween
+         * @description Put colors in between: so many between each two of the named swatches that follow each other, or, without a number,
+         *     into the empty places between them. The named swatches stay as they are; `ramp` says how, its stops do not count.
+         */
+        FillBetween: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_between";
+            /** Ids */
+            ids: string[];
+            /** Count */
+            count?: number | null;
+            /**
+             * @default {
+             *       "kind": "ramp",
+             *       "stops": [],
+             *       "steps": 9,
+             *       "space": "oklab",
+             *       "hue": "shorter",
+             *       "curve": "straight",
+             *       "spacing": "position",
+             *       "gamut": "reduce",
+             *       "closed": false,
+             *       "purpose": "any"
+             *     }
+             */
+            ramp: components["schemas"]["RampRecipe"];
+        };
+        /**
          * GrayLadder
          * @description Grays from white to black: by even percentages of black, as printers name them, or by even lightness.
          */
@@ -2185,6 +2764,33 @@ export interface components {
              * @default false
              */
             with_base: boolean;
+        };
+        /**
+         * KeepRamp
+         * @description Keep a ramp with the palette, under a name of its own or a suggested one.
+         */
+        KeepRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_ramp";
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * After
+             * @description the kept ramp that it shall stand behind; else it is the last one
+             */
+            after?: string | null;
         };
         /**
          * KeepShared
@@ -2355,6 +2961,21 @@ export interface components {
             to: number;
         };
         /**
+         * MoveRamp
+         * @description Put a kept ramp at another place among the kept ones.
+         */
+        MoveRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_ramp";
+            /** Id */
+            id: string;
+            /** To */
+            to: number;
+        };
+        /**
          * MoveSwatches
          * @description Move the named swatches, in their order, so that the first of them gets index `to` in the result.
          *
@@ -2399,7 +3020,7 @@ export interface components {
              */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
         /**
          * Paint
@@ -2429,47 +3050,6 @@ export interface components {
             pinned: boolean;
         };
         /**
-         * RampRecipe
-         * @description Settings of a ramp.
-         */
-        RampRecipe: {
-            /**
-             * Kind
-             * @default ramp
-             * @constant
-             */
-            kind: "ramp";
-            /** Stops */
-            stops: components["schemas"]["RampStop"][];
-            /**
-             * Steps
-             * @default 9
-             */
-            steps: number;
-            /**
-             * Space
-             * @default oklab
-             */
-            space: string;
-            /**
-             * Hue
-             * @default shorter
-             */
-            hue: string;
-        };
-        /**
-         * RampStop
-         * @description A stop: a swatch by its id, or a color as text; without a position it stands evenly between its neighbors.
-         */
-        RampStop: {
-            /** Swatch */
-            swatch?: string | null;
-            /** Text */
-            text?: string | null;
-            /** Position */
-            position?: number | null;
-        };
-        /**
          * RecolorSwatch
          * @description Give one swatch another color, as text or as coordinates; it keeps its id, so linked pictures follow.
          */
@@ -2492,6 +3072,19 @@ export interface components {
              * @description with coordinates; left out, it stays
              */
             alpha?: number | null;
+        };
+        /**
+         * RemoveRamp
+         * @description Take a kept ramp away; the swatches that were baked from it stay.
+         */
+        RemoveRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_ramp";
+            /** Id */
+            id: string;
         };
         /**
          * RemoveVariant
@@ -2533,6 +3126,23 @@ export interface components {
             kind: "rename_palette";
             /** Name */
             name: string;
+        };
+        /**
+         * RenameRamp
+         * @description Name a kept ramp, and tag it where tags are given.
+         */
+        RenameRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_ramp";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags?: string[] | null;
         };
         /**
          * RenameSwatch
@@ -2863,6 +3473,11 @@ export interface components {
              * @description false where the step would leave the palette as it is
              */
             changes: boolean;
+            /**
+             * Notes
+             * @description what should be said of the step
+             */
+            notes: string[];
         };
         /**
          * TableOut
@@ -2880,7 +3495,7 @@ export interface components {
         /** StepPreviewIn */
         StepPreviewIn: {
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
         /** SelectOut */
         SelectOut: {
@@ -3152,16 +3767,24 @@ export interface components {
             use: string;
             /**
              * Rgba
-             * @description 256 sRGB samples, four bytes each, base64
+             * @description 512 sRGB samples, four bytes each, base64
              */
             rgba: string;
-            /** Steps */
-            steps: string[];
+            /**
+             * Steps
+             * @description the baked steps in the same form; empty for a continuous ramp
+             */
+            steps: string;
             /**
              * Lightness
              * @description OKLab L from end to end
              */
             lightness: number[];
+            /**
+             * Chroma
+             * @description OKLCh chroma from end to end
+             */
+            chroma: number[];
             /**
              * Dip
              * @description how far the lightness falls below the straight line between the ends
@@ -3170,19 +3793,54 @@ export interface components {
             /** Rise */
             rise: number;
             /**
+             * Even
+             * @description largest step over mean step, before rounding
+             */
+            even: number;
+            /**
+             * Even Rounded
+             * @description the same once rounded to 8 bits
+             */
+            even_rounded: number;
+            /**
+             * Colors
+             * @description different 8-bit colors over its length
+             */
+            colors: number;
+            /**
+             * Widest
+             * @description share of its length that its widest band takes
+             */
+            widest: number;
+            /**
+             * Bands
+             * @description places where bands that show as rings begin or end
+             */
+            bands: number[];
+            /**
              * Outside
-             * @description steps outside sRGB
+             * @description share outside sRGB
              */
             outside: number;
+            /** Outside Spans */
+            outside_spans: number[][];
         };
         /** RampOut */
         RampOut: {
+            own: components["schemas"]["LaneOut"];
             /** Lanes */
             lanes: components["schemas"]["LaneOut"][];
             /** Stops */
             stops: components["schemas"]["RampStopOut"][];
             /** Sentence */
             sentence: string;
+            /** Views */
+            views: components["schemas"]["ViewOut"][];
+            /**
+             * Difference
+             * @description ΔEOK×100 between the two lanes that are compared, from end to end
+             */
+            difference: number[];
         };
         /** RampStopOut */
         RampStopOut: {
@@ -3190,17 +3848,153 @@ export interface components {
             name: string;
             /** Hex */
             hex: string;
-            /** Position */
+            /** Alpha */
+            alpha: number;
+            /**
+             * Position
+             * @description as the plan has it, 0..1
+             */
             position: number;
+            /**
+             * Share
+             * @description where it stands on the finished ramp, 0..1
+             */
+            share: number;
+            /**
+             * Midpoint
+             * @description where the midpoint of the interval behind it stands; null where it has no say
+             */
+            midpoint: number | null;
+            /** Tied */
+            tied: boolean;
+            /** @description as a recipe holds it, to make it a plain color or to change its alpha */
+            color: components["schemas"]["ColorIn"];
         };
-        /** RampIn */
+        /**
+         * ViewOut
+         * @description The ramp as other eyes see it: 512 sRGB samples, four bytes each, base64.
+         */
+        ViewOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Rgba */
+            rgba: string;
+        };
+        /**
+         * RampIn
+         * @description lanes : ids of the lanes to draw; compare : two of them, or “own”, whose difference is wanted.
+         */
         RampIn: {
             ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Lanes
+             * @default [
+             *       "oklab",
+             *       "oklch-shorter",
+             *       "oklch-longer",
+             *       "srgb-linear",
+             *       "srgb"
+             *     ]
+             */
+            lanes: string[];
+            /**
+             * Compare
+             * @default []
+             */
+            compare: string[];
         };
-        /** CssOut */
-        CssOut: {
-            /** Text */
-            text: string;
+        /** AnswerOut */
+        AnswerOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            /** Verdict */
+            verdict: string;
+            /** Sentence */
+            sentence: string;
+            /** Places */
+            places: number[];
+            /**
+             * Given
+             * @description whether the ramp's purpose promises it
+             */
+            given: boolean;
+            /**
+             * Repair
+             * @description what would mend it, empty where nothing would or nothing has to
+             */
+            repair: string;
+        };
+        /** CheckOut */
+        CheckOut: {
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+        };
+        /** RecipeOut */
+        RecipeOut: {
+            ramp: components["schemas"]["RampRecipe"];
+        };
+        /** RepairIn */
+        RepairIn: {
+            ramp: components["schemas"]["RampRecipe"];
+            /** Promise */
+            promise: string;
+        };
+        /**
+         * EditIn
+         * @description edit : “add” at `share`, “remove” or “duplicate” the stop at `place`, or one of the registered changes.
+         */
+        EditIn: {
+            ramp: components["schemas"]["RampRecipe"];
+            /** Edit */
+            edit: string;
+            /**
+             * Share
+             * @default 0.5
+             */
+            share: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+        };
+        /** RecipesOut */
+        RecipesOut: {
+            /** Ramps */
+            ramps: components["schemas"]["RampRecipe"][];
+        };
+        /**
+         * MakeIn
+         * @description colors : ids of swatches, or colors as text.
+         */
+        MakeIn: {
+            /** Maker */
+            maker: string;
+            /** Colors */
+            colors: string[];
+            /**
+             * Numbers
+             * @default {}
+             */
+            numbers: {
+                [key: string]: number;
+            };
+            /**
+             * Steps
+             * @default 9
+             */
+            steps: number | null;
         };
         /**
          * FoundSwatchOut
@@ -3217,6 +4011,110 @@ export interface components {
             hex: string;
             /** Alpha */
             alpha: number;
+        };
+        /** RampDocumentOut */
+        RampDocumentOut: {
+            /**
+             * Document
+             * @description a palette of this ramp alone, to be brought in
+             */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Swatches
+             * @description the swatches that its stops are tied to, where they come along
+             */
+            swatches: components["schemas"]["FoundSwatchOut"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /** RampFileIn */
+        RampFileIn: {
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Options
+             * @default {}
+             */
+            options: {
+                [key: string]: string;
+            };
+        };
+        /** RampFileOut */
+        RampFileOut: {
+            /** Losses */
+            losses: components["schemas"]["LossOut"][];
+            /** Problem */
+            problem: string | null;
+            /** Bytes */
+            bytes: number | null;
+            /** Text */
+            text: string | null;
+        };
+        /** DitheredIn */
+        DitheredIn: {
+            ramp: components["schemas"]["RampRecipe"];
+            /** Dither */
+            dither: string;
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+        };
+        /** FitOut */
+        FitOut: {
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Samples
+             * @description what was read, four bytes a sample, base64
+             */
+            samples: string;
+            /**
+             * Errors
+             * @description ΔEOK×100 of each sample
+             */
+            errors: number[];
+            /** Worst */
+            worst: number;
+            /** Fewest */
+            fewest: boolean;
+        };
+        /**
+         * FitIn
+         * @description line : x0, y0, x1, y1 in shares 0..1 of the picture.
+         */
+        FitIn: {
+            /**
+             * Picture
+             * Format: uuid
+             */
+            picture: string;
+            /** Line */
+            line: number[];
+            /**
+             * Tolerance
+             * @description ΔEOK×100
+             * @default 1
+             */
+            tolerance: number;
+        };
+        /** FoundRampOut */
+        FoundRampOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Strip
+             * @description 64 colors, rrggbbaa one after the other
+             */
+            strip: string;
         };
         /** ImportOut */
         ImportOut: {
@@ -3250,6 +4148,8 @@ export interface components {
             swatches: components["schemas"]["FoundSwatchOut"][];
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
+            /** Ramps */
+            ramps: components["schemas"]["FoundRampOut"][];
             /** Notes */
             notes: string[];
             /** Document */
@@ -3572,6 +4472,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MenusOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_menus_ramp_menus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampMenusOut"];
                 };
             };
         };
@@ -4296,7 +5216,7 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_ramps_css: {
+    huvren_studio_api_ramps_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -4307,7 +5227,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RampIn"];
+                "application/json": components["schemas"]["RecipeOut"];
             };
         };
         responses: {
@@ -4317,7 +5237,214 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CssOut"];
+                    "application/json": components["schemas"]["CheckOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_repair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_make_ramps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_ramp_document: {
+        parameters: {
+            query?: {
+                tied?: boolean;
+            };
+            header?: never;
+            path: {
+                palette_id: string;
+                ramp_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampDocumentOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                format_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RampFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_ramps_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                format_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RampFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampFileOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_dithered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DitheredIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    huvren_studio_api_ramps_fit_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
         };

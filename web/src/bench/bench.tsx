@@ -69,10 +69,14 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const select = useScreen((screen) => screen.select);
   const shown = preview?.proposal.swatches ?? palette.swatches;
 
-  // A bench begins at Reduce when it has a picture, else where colors are typed or named.
-  const [first, setFirst] = useState<string | null>(
-    link ? "reduce" : palette.swatches.length ? "arrange" : "gather",
-  );
+  const stages = useStages();
+  // A bench begins where its address says, else at Reduce when it has a picture, else where what it holds is worked on.
+  const [first, setFirst] = useState<string | null>(() => {
+    const asked = new URLSearchParams(location.search).get("stage");
+    if (stages.some((entry) => entry.id === asked)) return asked;
+    if (link) return "reduce";
+    return palette.swatches.length ? "arrange" : palette.ramps.length ? "ramp" : "gather";
+  });
   const stage = first ?? chosenStage;
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the bench opens
   useEffect(() => {
@@ -170,10 +174,9 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
       operate,
     ],
   );
-  useBenchKeys(bench, useStages());
+  useBenchKeys(bench, stages);
   // The strip comes first; stage and readout follow piece by piece, so that a long palette opens without a stall.
   const isOpen = useDeferredValue(true, false);
-  const stages = useStages();
   const chosen = stages.find((entry) => entry.id === stage) ?? stages[0];
   const Stage = chosen && componentOf(chosen);
   useEffect(() => loadAhead(stages), [stages]);

@@ -10,7 +10,7 @@ import {
 } from "../api/colors";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
-import { cssBytes } from "../ui/css-color";
+import { cssBytes, LIGHT } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
 import { ChannelRow, NumberField, written } from "./channel-row";
 import { useBench } from "./context";
@@ -46,7 +46,7 @@ function Half({
 /** Whether black text reads better on a hex color, by the browser's own idea of it. */
 function cssIsLight(hex: string) {
   const [red, green, blue] = cssBytes(hex);
-  return 0.3 * red + 0.59 * green + 0.11 * blue > 140;
+  return 0.3 * red + 0.59 * green + 0.11 * blue > 122;
 }
 
 /** The color in any notation, to paste elsewhere. */
@@ -178,7 +178,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
         >
           was
         </Half>
-        <Half css={clear ? null : shownCss} light={lightness > 0.62}>
+        <Half css={clear ? null : shownCss} light={lightness > LIGHT}>
           is{began !== swatch.hex && compare.data ? ` ΔE ${compare.data.delta_eok.toFixed(1)}` : ""}
         </Half>
       </div>

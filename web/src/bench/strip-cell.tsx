@@ -1,5 +1,6 @@
 import { memo } from "react";
 import type { Swatch } from "../api/client";
+import { LIGHT } from "../ui/css-color";
 
 /** A place of the strip: a swatch, or none in a palette of numbered places. */
 export type Place = { index: number; swatch: Swatch | null };
@@ -12,7 +13,7 @@ export function placesOf(swatches: Swatch[], slots: number | null): Place[] {
 }
 
 function light(swatch: Swatch) {
-  return swatch.oklch[0] > 0.62;
+  return swatch.oklch[0] > LIGHT;
 }
 
 export interface CellProps {

@@ -13,7 +13,7 @@ import { RETRY_MS, type SaveState, useChanges } from "./use-changes";
 const ID = "11111111-1111-4111-8111-111111111111";
 
 function palette(revision: number, label = "") {
-  return { id: ID, revision, label, swatches: [], links: [] } as unknown as Palette;
+  return { id: ID, revision, label, swatches: [], ramps: [], links: [], notes: [] } as unknown as Palette;
 }
 
 /** The network: each request is answered by the next entry; a function throws or answers. */

@@ -60,7 +60,9 @@ export function useChanges(id: string) {
     async (wanted: Change): Promise<Palette | null> => {
       setOpen((count) => count + 1);
       try {
-        return await mutateAsync(wanted);
+        const after = await mutateAsync(wanted);
+        if (after?.notes.length) say(after.notes.join(" "));
+        return after;
       } catch (error) {
         if (error instanceof Problem && error.current) {
           put(queries, error.current);

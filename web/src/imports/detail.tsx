@@ -9,6 +9,7 @@ import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Band } from "../ui/chips";
 import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
+import { Found, FoundRamps } from "./found";
 import { isPicture } from "./store";
 import { type Choice, type How, type Item, takenDocument } from "./use-import";
 
@@ -22,8 +23,6 @@ const WAYS: { id: How; label: string; use: string }[] = [
     use: "Locked ones stay; pictures take the nearest new color.",
   },
 ];
-
-const MOST_CHIPS = 512;
 
 export function count(number: number, noun: string) {
   return `${number.toLocaleString("en")} ${number === 1 ? noun : `${noun}es`}`;
@@ -64,98 +63,6 @@ function useResult(item: Item) {
     after: after.data ?? null,
     problem: after.error?.message ?? null,
   };
-}
-
-function Found({
-  item,
-  onToggle,
-  onToggleAll,
-}: {
-  item: Item;
-  onToggle: (id: string) => void;
-  onToggleAll: (ids: string[], left: boolean) => void;
-}) {
-  const { reading, choice } = item;
-  if (!reading) return null;
-  const names = new Map(reading.groups.map((group) => [group.id, group.name]));
-  return (
-    <ul className="m-0 flex list-none flex-wrap gap-x-2 gap-y-2.5 p-0" aria-label="Found swatches">
-      {reading.swatches.slice(0, MOST_CHIPS).map((swatch, place) => {
-        const left = choice.left.has(swatch.id);
-        const group = swatch.group ? names.get(swatch.group) : null;
-        const begins = group && reading.swatches[place - 1]?.group !== swatch.group;
-        return (
-          <li
-            key={swatch.id}
-            className={`relative ${reading.groups.length ? "pt-5" : ""} ${begins ? "w-[100px] border-l border-ink pl-2" : "w-[92px]"}`}
-          >
-            {begins && (
-              <GroupToggle
-                name={group}
-                members={reading.swatches.filter((other) => other.group === swatch.group).map((s) => s.id)}
-                left={choice.left}
-                disabled={choice.done !== null}
-                onToggle={onToggleAll}
-              />
-            )}
-            <button
-              type="button"
-              aria-pressed={!left}
-              aria-label={`${left ? "Take" : "Leave out"} ${swatch.name}`}
-              title={`${swatch.name} · ${swatch.hex}${left ? ": left out, click to take it" : ": click to leave it out"}`}
-              disabled={choice.done !== null}
-              onClick={() => onToggle(swatch.id)}
-              className="block w-full text-left"
-            >
-              <span
-                className={`block h-10 ${left ? "hatched border border-dashed border-line" : swatch.alpha === 0 ? "checkered" : ""}`}
-                style={left || swatch.alpha === 0 ? undefined : { background: swatch.hex }}
-              />
-              <span
-                className={`block truncate text-small ${left ? "text-quiet line-through" : "font-semibold"}`}
-              >
-                {swatch.name}
-              </span>
-            </button>
-          </li>
-        );
-      })}
-      {reading.swatches.length > MOST_CHIPS && (
-        <li className="self-end text-small text-quiet">
-          and {(reading.swatches.length - MOST_CHIPS).toLocaleString("en")} more
-        </li>
-      )}
-    </ul>
-  );
-}
-
-/** The name of a source or group, which leaves out or takes all of it. */
-function GroupToggle({
-  name,
-  members,
-  left,
-  disabled,
-  onToggle,
-}: {
-  name: string;
-  members: string[];
-  left: ReadonlySet<string>;
-  disabled: boolean;
-  onToggle: (ids: string[], left: boolean) => void;
-}) {
-  const all = members.every((id) => left.has(id));
-  return (
-    <button
-      type="button"
-      disabled={disabled}
-      aria-label={`${name}: ${all ? "take" : "leave out"} all ${members.length}`}
-      title={`${all ? "Take" : "Leave out"} all ${members.length} of ${name}`}
-      className={`absolute top-0 left-2 max-w-40 truncate text-caption hover:underline ${all ? "text-quiet line-through" : "font-semibold"}`}
-      onClick={() => onToggle(members, !all)}
-    >
-      {name}
-    </button>
-  );
 }
 
 export interface DetailProps {
@@ -216,6 +123,12 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
     }
   };
   const isAll = taken.length === reading.swatches.length;
+  const ramps = reading.ramps.filter((ramp) => !choice.left.has(ramp.id));
+  const toggle = (id: string) => {
+    const left = new Set(choice.left);
+    if (!left.delete(id)) left.add(id);
+    onChoose({ left });
+  };
   return (
     <div className="flex h-full min-h-0 flex-col">
       <Sentence label="What the import does">
@@ -225,6 +138,11 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
             ? count(taken.length, "swatch")
             : `${taken.length.toLocaleString("en")} of ${count(reading.swatches.length, "swatch")}`}
         </strong>{" "}
+        {ramps.length > 0 && (
+          <>
+            and <strong>{ramps.length === 1 ? "1 ramp" : `${ramps.length} ramps`}</strong>{" "}
+          </>
+        )}
         read as{" "}
         <ChoiceWord
           label="Read as"
@@ -319,7 +237,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
         ) : (
           <Button
             primary
-            disabled={working || taken.length === 0 || refused !== null}
+            disabled={working || taken.length + ramps.length === 0 || refused !== null}
             onClick={() => void bring()}
           >
             {choice.how === "new" ? "Make the palette" : "Bring them in"}
@@ -360,13 +278,10 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
         {choice.done ? "" : "; click one to leave it out"}
       </h3>
       <div className="min-h-0 grow overflow-y-auto pb-4 pl-0.5">
+        <FoundRamps item={item} onToggle={toggle} />
         <Found
           item={item}
-          onToggle={(id) => {
-            const left = new Set(choice.left);
-            if (!left.delete(id)) left.add(id);
-            onChoose({ left });
-          }}
+          onToggle={toggle}
           onToggleAll={(ids, leave) => {
             const left = new Set(choice.left);
             for (const id of ids) {

@@ -64,8 +64,34 @@ export function useImport(files: File[], target: string | null) {
   return { items, choose };
 }
 
-/** The found palette without the swatches that are left out, as an operation takes it. */
+interface FoundDocument {
+  swatches: { id: string; color: unknown }[];
+  ramps?: { id: string; plan: { stops: { swatch?: string | null; color?: unknown }[] } }[];
+}
+
+/**
+ * The found palette without the swatches and ramps that are left out, as an operation takes it. A stop whose swatch
+ * stays behind takes that swatch's color along.
+ */
 export function takenDocument(reading: Reading, left: ReadonlySet<string>): Record<string, unknown> {
-  const swatches = reading.document.swatches as { id: string }[];
-  return { ...reading.document, swatches: swatches.filter((swatch) => !left.has(swatch.id)) };
+  const { swatches, ramps = [] } = reading.document as unknown as FoundDocument;
+  const colors = new Map(swatches.map((swatch) => [swatch.id, swatch.color]));
+  const taken = ramps
+    .filter((ramp) => !left.has(ramp.id))
+    .map((ramp) => ({
+      ...ramp,
+      plan: {
+        ...ramp.plan,
+        stops: ramp.plan.stops.map((stop) =>
+          stop.swatch != null && left.has(stop.swatch)
+            ? { ...stop, swatch: null, color: colors.get(stop.swatch) }
+            : stop,
+        ),
+      },
+    }));
+  return {
+    ...reading.document,
+    swatches: swatches.filter((swatch) => !left.has(swatch.id)),
+    ramps: taken,
+  };
 }

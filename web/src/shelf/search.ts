@@ -1,4 +1,4 @@
-import type { PaletteCard, PictureCard } from "../api/client";
+import type { PaletteCard, PictureCard, RampCard } from "../api/client";
 
 export type Sorting = "newest" | "name" | "count" | "near";
 
@@ -58,6 +58,24 @@ export function matchesPalette(card: PaletteCard, wanted: Wanted) {
     card.count <= wanted.most &&
     (!wanted.favorites || card.favorite)
   );
+}
+
+/** Ramps have no count of swatches and are no favorites, so a search for these leaves them out. */
+export function matchesRamp(card: RampCard, wanted: Wanted) {
+  return (
+    hasWords(card.name, card.tags, wanted.words) &&
+    wanted.tags.every((tag) => card.tags.some((own) => own.toLowerCase().includes(tag))) &&
+    wanted.fewest === 0 &&
+    wanted.most === Infinity &&
+    !wanted.favorites
+  );
+}
+
+export function sortRamps(cards: RampCard[], sorting: Sorting, near: boolean): RampCard[] {
+  if (near) return [...cards].sort((a, b) => (a.near ?? Infinity) - (b.near ?? Infinity));
+  return sorting === "name"
+    ? [...cards].sort((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }))
+    : cards;
 }
 
 /** Pictures have no swatches and no tags, so a search for these leaves them out. */

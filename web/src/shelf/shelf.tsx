@@ -11,13 +11,16 @@ import { Button, TextButton } from "../ui/button";
 import { CardGrid } from "../ui/card-grid";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
+import { RampRow } from "./ramp-row";
 import {
   matchesPalette,
   matchesPicture,
+  matchesRamp,
   readSearch,
   type Sorting,
   sortPalettes,
   sortPictures,
+  sortRamps,
 } from "./search";
 import { useSelection } from "./selection";
 import { Work } from "./work";
@@ -75,6 +78,11 @@ export function Shelf() {
   const pictures = sortPictures(
     (shelf.data?.pictures ?? []).filter((card) => matchesPicture(card, wanted)),
     sorting,
+  );
+  const ramps = sortRamps(
+    (shelf.data?.ramps ?? []).filter((card) => matchesRamp(card, wanted)),
+    sorting,
+    wanted.near !== null && !shelf.error,
   );
   const isEmpty = shelf.data && shelf.data.palettes.length + shelf.data.pictures.length === 0;
   return (
@@ -167,7 +175,7 @@ export function Shelf() {
                   />
                 </div>
               ))}
-            {shelf.data && !isEmpty && palettes.length + pictures.length === 0 && (
+            {shelf.data && !isEmpty && palettes.length + pictures.length + ramps.length === 0 && (
               <p role="status">
                 Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
               </p>
@@ -185,6 +193,7 @@ export function Shelf() {
                 </ul>
               </section>
             )}
+            {!trash && ramps.length > 0 && <RampRow ramps={ramps} />}
             {palettes.length > 0 && (
               <section aria-labelledby="palettes">
                 <h2 id="palettes" className="mb-3 text-label font-semibold">

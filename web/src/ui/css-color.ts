@@ -41,3 +41,6 @@ export function cssOf(space: string, coords: readonly number[]): string {
       return oklchCss([a, b, c]);
   }
 }
+
+/** OKLab lightness from which black is easier to read on a color than white: where both have about the same contrast. */
+export const LIGHT = 0.57;

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace, to_polar, to_rectangular
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, to_polar, to_rectangular
 
 EPSILON = 216 / 24389
 KAPPA = 24389 / 27
@@ -41,7 +41,13 @@ SPACES.register(
     ColorSpace(
         "lab", "CIELAB (D50)", _LAB, "D50", "xyz-d50",
         lambda lab: lab_to_xyz(lab, WHITE_D50), lambda xyz: xyz_to_lab(xyz, WHITE_D50), function="lab", gradient="lab",
+        between=Between(3, "even in print terms, blues turn violet", "CIELAB"),
     )
 )  # fmt: skip
 SPACES.register(ColorSpace("lch-d65", "CIELCh (D65)", _LCH, "D65", "lab-d65", to_rectangular, to_polar))
-SPACES.register(ColorSpace("lch", "CIELCh (D50)", _LCH, "D50", "lab", to_rectangular, to_polar, function="lch", gradient="lch"))
+SPACES.register(
+    ColorSpace(
+        "lch", "CIELCh (D50)", _LCH, "D50", "lab", to_rectangular, to_polar, function="lch", gradient="lch",
+        between=Between(4, "saturated, in print terms", "CIELCh"),
+    )
+)  # fmt: skip

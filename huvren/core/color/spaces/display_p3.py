@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 LINEAR_P3_TO_XYZ_D65 = np.array(
@@ -31,5 +31,6 @@ SPACES.register(
         "display-p3", "Display P3",
         (Channel("red", 0, 1, means="red"), Channel("green", 0, 1, means="green"), Channel("blue", 0, 1, means="blue")),
         "D65", "xyz-d65", p3_to_xyz, xyz_to_p3, css="display-p3", gradient="display-p3",
+        between=Between(9, "as wide-gamut screens count"),
     )
 )  # fmt: skip

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
 
 
 def hsv_to_hsl(hsv: Floats) -> Floats:
@@ -26,6 +26,6 @@ SPACES.register(
         "hsl", "HSL",
         (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("l", 0, 1, means="lightness")),
         "D65", "hsv",
-        hsl_to_hsv, hsv_to_hsl, gradient="hsl",
+        hsl_to_hsv, hsv_to_hsl, gradient="hsl", between=Between(7, "round the screen's hues, light comes and goes"),
     )
 )  # fmt: skip

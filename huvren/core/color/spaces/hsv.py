@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
 
 
 def srgb_to_hsv(srgb: Floats) -> Floats:
@@ -32,6 +32,6 @@ SPACES.register(
     ColorSpace(
         "hsv", "HSV",
         (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("v", 0, 1)), "D65", "srgb",
-        hsv_to_srgb, srgb_to_hsv,
+        hsv_to_srgb, srgb_to_hsv, between=Between(8, "round the screen's hues, rings show"),
     )
 )  # fmt: skip

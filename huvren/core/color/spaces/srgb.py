@@ -10,12 +10,12 @@ SPACES.register(
     ColorSpace(
         "srgb-linear", "Linear sRGB", _CHANNELS, "D65", "xyz-d65",
         matrix(LINEAR_SRGB_TO_XYZ_D65), matrix(XYZ_D65_TO_LINEAR_SRGB), css="srgb-linear",
-        gradient="srgb-linear", between=Between(3, "as lamps mix, quick out of the dark", "Linear light"),
+        gradient="srgb-linear", between=Between(5, "as lamps mix, quick out of the dark", "Linear light"),
     )
 )  # fmt: skip
 SPACES.register(
     ColorSpace(
         "srgb", "sRGB", _CHANNELS, "D65", "srgb-linear", decode_srgb_array, encode_srgb_array, css="srgb",
-        gradient="srgb", between=Between(4, "as screens count, often muddy"),
+        gradient="srgb", between=Between(6, "as screens count, often muddy"),
     )
 )  # fmt: skip

@@ -9,7 +9,7 @@ swatch that is no longer there, where the operation knows better than “the nea
 
 from abc import abstractmethod
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import ClassVar, TypeVar
 
 from pydantic import BaseModel, ConfigDict
@@ -22,10 +22,11 @@ UNUSED: Usage = {}
 
 @dataclass(frozen=True)
 class Outcome:
-    """The palette after, and who takes over the pixels of a swatch that went."""
+    """The palette after, who takes over the pixels of a swatch that went, and what should be said besides."""
 
     palette: Palette
     successors: Mapping[str, str] = field(default_factory=dict)
+    notes: tuple[str, ...] = ()
 
 
 class Operation(BaseModel):
@@ -44,6 +45,48 @@ class Operation(BaseModel):
 
         Raises `BadInput` or `Unknown` and changes nothing when it cannot be done.
         """
+
+    def run(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        """`apply`, with what holds for every operation: stops tied to a swatch that another took over are tied to that one,
+        and stops that lost their swatch are said."""
+        outcome = self.apply(palette, usage)
+        after = _taken_over(palette, outcome)
+        return replace(outcome, palette=after, notes=(*outcome.notes, *_lost_ties(palette, after)))
+
+
+def _taken_over(before: Palette, outcome: Outcome) -> Palette:
+    """Stops of kept ramps follow the successors of their swatches."""
+    after = outcome.palette
+    if not outcome.successors or not after.ramps:
+        return after
+    present = {swatch.id for swatch in after.swatches}
+    heirs = {old: new for old, new in outcome.successors.items() if old not in present and new in present}
+    kept = {ramp.id: ramp for ramp in before.ramps}
+    ramps = tuple(
+        replace(ramp, plan=kept[ramp.id].plan.retied(heirs).untied(before.look, present.__contains__))
+        if ramp.id in kept and kept[ramp.id].plan.tied() & heirs.keys() and len(kept[ramp.id].plan.stops) == len(ramp.plan.stops)
+        else ramp
+        for ramp in after.ramps
+    )
+    return replace(after, ramps=ramps)
+
+
+def _lost_ties(before: Palette, after: Palette) -> list[str]:
+    """A sentence for each kept ramp that is in both, with stops that were tied to swatches which are gone."""
+    kept = {ramp.id: ramp.plan.stops for ramp in before.ramps}
+    present = {swatch.id for swatch in after.swatches}
+    said = []
+    for ramp in after.ramps:
+        # A stop that was untied on purpose has its swatch still.
+        stops = zip(kept.get(ramp.id, ()), ramp.plan.stops, strict=False)
+        gone = sum(old.swatch is not None and old.swatch not in present and new.swatch is None for old, new in stops)
+        if gone:
+            said.append(
+                f"A stop of the ramp “{ramp.name}” lost its swatch and keeps the color it had."
+                if gone == 1
+                else f"{gone} stops of the ramp “{ramp.name}” lost their swatches and keep the colors they had."
+            )
+    return said
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from huvren.core.palette.document import palette_from_document
 from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.operations.groups import in_strip_order
-from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
+from huvren.core.palette.values import Group, KeptRamp, Palette, Swatch, Usage, clean_name, new_id
 
 
 def _new_within(present: Sequence[Swatch], found: Sequence[Swatch], tolerance: float) -> list[Swatch]:
@@ -46,6 +46,9 @@ class BringIn(Operation):
 
     def label(self, palette: Palette) -> str:
         count = count_swatches(len(self.document.get("swatches", [])))
+        if ramps := len(self.document.get("ramps", [])):
+            what = "the ramp" if ramps == 1 else f"{ramps} ramps"
+            count = f"{what} with {count}" if self.document.get("swatches") else what
         source = clean_name(self.source[:100])
         match self.how:
             case "append":
@@ -57,7 +60,7 @@ class BringIn(Operation):
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         found = palette_from_document(self.document)
-        if not found.swatches:
+        if not found.swatches and (not found.ramps or self.how == "replace"):
             raise BadInput(f"Nothing of “{clean_name(self.source[:100])}” is chosen. Take at least one swatch.")
         staying = [swatch for swatch in palette.swatches if swatch.locked] if self.how == "replace" else list(palette.swatches)
         coming = _new_within(staying, found.swatches, self.tolerance) if self.how == "union" else list(found.swatches)
@@ -72,4 +75,15 @@ class BringIn(Operation):
             groups.append(Group(name, str(fresh[group.id])))
         arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group], slot=None, pinned=False) for s in coming]
         grown = replace(palette, groups=tuple(groups)).with_swatches([*staying, *arriving])
-        return Outcome(in_strip_order(grown))
+        ids = {before.id: after.id for before, after in zip(coming, arriving, strict=True)}
+        return Outcome(in_strip_order(grown.with_ramps([*grown.ramps, *_arriving_ramps(grown, found, ids)])))
+
+
+def _arriving_ramps(grown: Palette, found: Palette, ids: dict[str, str]) -> list[KeptRamp]:
+    """The ramps that came along, tied to the swatches that came, with names and ids of their own; nothing is baked yet."""
+    namer = Namer(ramp.name for ramp in grown.ramps)
+    return [
+        replace(ramp, id=new_id(), name=namer.give(ramp.name), group=None, baked=(),
+                plan=ramp.plan.untied(found.look, ids.__contains__).retied(ids))
+        for ramp in found.ramps
+    ]  # fmt: skip

@@ -20,6 +20,7 @@ from huvren.core.palette.operations import (  # noqa: F401
     move,
     naming,
     notes,
+    ramps,
     recolor,
     rename,
     slots,

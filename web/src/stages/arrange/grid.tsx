@@ -6,6 +6,7 @@ import { useBench } from "../../bench/context";
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useScreen } from "../../shell/store";
+import { LIGHT } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
 import { Columns, GroupWords } from "./group-words";
 import { PointerMarks } from "./marks";
@@ -67,7 +68,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
         <span className="text-mini text-quiet">{index}</span>
       </div>
     );
-  const light = swatch.oklch[0] > 0.62;
+  const light = swatch.oklch[0] > LIGHT;
   return (
     <div
       role="option"

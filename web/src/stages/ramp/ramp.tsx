@@ -1,277 +1,210 @@
-import { Fragment, useEffect, useMemo, useRef, useState } from "react";
-import { client, type Ramp, type RampRecipe, type RampStop, unwrap } from "../../api/client";
-import { Newest } from "../../api/newest";
-import { inWords } from "../../api/words";
+import { type ComponentType, lazy, Suspense } from "react";
+import type { Ramp, RampStop } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
-import { Button } from "../../ui/button";
-import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
-import { LaneRow } from "./lane";
+import { Button, TextButton } from "../../ui/button";
+import { ActionPanel } from "../../ui/sentence";
+import { ViewTabs } from "../../ui/view-tabs";
+import { FillPanel } from "./fill";
+import { KeptRow } from "./kept-row";
+import { LanesView } from "./lanes";
+import { RampSentence } from "./ramp-sentence";
 import { StopBar } from "./stop-bar";
-import { StopWord } from "./stop-word";
-import { type Drawn, EMPTY_RAMP, swatchStops, useRamps } from "./store";
+import { StopLine } from "./stop-line";
+import { RAMP_VIEWS, type RampView, useRamps } from "./store";
+import { type RampWork, useRampWork, useStopsFromSelection } from "./use-ramp";
 
-const DRAWN = [
-  { id: "continuous", label: "continuous", use: "Every shade, as a gradient is painted." },
-  { id: "stepped", label: "stepped", use: "The very swatches that baking gives." },
-];
+type View = ComponentType<{ work: RampWork }>;
+// Views that are turned to now and then are loaded when they are.
+const VIEWS: Record<RampView, View> = {
+  lanes: LanesView,
+  closer: lazy(() => import("./closer").then((loaded) => ({ default: loaded.CloserView }))),
+  purpose: lazy(() => import("./purpose").then((loaded) => ({ default: loaded.PurposeView }))),
+  fit: lazy(() => import("./fit").then((loaded) => ({ default: loaded.FitView }))),
+  tone: lazy(() => import("./tone").then((loaded) => ({ default: loaded.ToneView }))),
+  take: lazy(() => import("./take").then((loaded) => ({ default: loaded.TakeView }))),
+};
+const WITH_STOPS: readonly RampView[] = ["lanes", "closer", "purpose"];
+const WIDTH = 600;
 
-/** The lanes of a recipe, redrawn while it changes; `problem` says why there are none. */
-function useLanes(palette: string, revision: number, ramp: RampRecipe | null) {
-  const [lanes, setLanes] = useState<Ramp | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const newest = useMemo(
-    () =>
-      new Newest<RampRecipe, Ramp>({
-        ask: (wish, signal) =>
-          unwrap(
-            client.POST("/api/palettes/{palette_id}/ramps", {
-              params: { path: { palette_id: palette } },
-              body: { ramp: wish },
-              signal,
-            }),
-          ),
-        answer: (answer) => {
-          setLanes(answer);
-          setProblem(null);
-        },
-        problem: (error) => setProblem(inWords(error)),
-      }),
-    [palette],
-  );
-  // The recipe's text stands for the recipe, the revision for the colors of its swatches.
-  const wish = `${revision} ${JSON.stringify(ramp)}`;
-  const latest = useRef({ ramp, wish: "" });
-  latest.current.ramp = ramp;
-  useEffect(() => {
-    if (latest.current.wish === wish) return;
-    latest.current.wish = wish;
-    if (latest.current.ramp) newest.want(latest.current.ramp);
-    else setLanes(null);
-  }, [wish, newest]);
-  useEffect(() => () => newest.stop(), [newest]);
-  return { lanes, problem };
-}
-
-const FEW = 4;
-
-/** The stops that follow the strip: two or more selected swatches, else the two ends (all of a very short strip). */
-function useStopsFromSelection() {
-  const { palette, shown } = useBench();
-  const selection = useScreen((screen) => screen.selection);
-  const ramps = useRamps();
-  const known = ramps.ramps[palette.id];
-  const chosen = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);
-  const wanted = chosen.length >= 2 ? chosen.slice(0, 16) : null;
-  const key = wanted?.join() ?? "";
-  const few = shown.length <= FEW ? shown : [shown[0], shown.at(-1)];
-  const ends = few.filter((swatch) => swatch !== undefined).map((swatch) => swatch.id);
-  const latest = useRef({ wanted, known, ends });
-  latest.current = { wanted, known, ends };
-  const { set } = ramps;
-  // Only another selection replaces the stops.
-  const followed = `${palette.id} ${key}`;
-  const done = useRef("");
-  useEffect(() => {
-    if (done.current === followed) return;
-    done.current = followed;
-    const { wanted: chosen, known: there, ends: outer } = latest.current;
-    if (chosen) set(palette.id, { stops: swatchStops(chosen) });
-    else if (!there && new Set(outer).size >= 2) set(palette.id, { stops: swatchStops(outer) });
-  }, [followed, palette.id, set]);
-}
-
-/** Fill in between two or more colors, seen in every space at once. */
-export function RampStage() {
-  const { palette, menus, shown, change, settle } = useBench();
+/** What is measured of the ramp as it is, and baking it. */
+function Figures({ work }: { work: RampWork }) {
+  const { palette, change, settle, operate } = useBench();
   const say = useScreen((screen) => screen.say);
   const select = useScreen((screen) => screen.select);
-  useStopsFromSelection();
-  const { ramps, set } = useRamps();
-  const state = ramps[palette.id] ?? EMPTY_RAMP;
-  const present = new Set(shown.map((swatch) => swatch.id));
-  const stops = state.stops.filter((stop) => stop.swatch === null || present.has(stop.swatch ?? ""));
-  const recipe: RampRecipe = {
-    kind: "ramp",
-    stops,
-    steps: state.steps,
-    space: state.space,
-    hue: state.hue,
-  };
-  const { lanes, problem } = useLanes(palette.id, palette.revision, stops.length ? recipe : null);
-  const fresh = lanes && lanes.stops.length === stops.length ? lanes : null;
-  const revise = (part: Partial<typeof state>) => set(palette.id, part);
-  const names = stops.map(
-    (stop, place) =>
-      shown.find((swatch) => swatch.id === stop.swatch)?.name ?? fresh?.stops[place]?.name ?? stop.text ?? "",
-  );
-  const chosen = fresh?.lanes.find(
-    (lane) => lane.space === state.space && (lane.hue === state.hue || !lane.id.includes(lane.hue)),
-  );
-  const replace = (place: number, stop: RampStop) =>
-    revise({ stops: stops.map((other, index) => (index === place ? stop : other)) });
-  const add = (stop: RampStop) => {
-    const last = stops.at(-1);
-    const ended = last?.position === 1 ? [...stops.slice(0, -1), { ...last, position: null }] : stops;
-    revise({ stops: [...ended, stop] });
-  };
-
+  const { drawing, recipe, state } = work;
+  const kept = palette.ramps.find((entry) => entry.id === state.kept);
+  const undo = { action: { label: "Undo", run: () => void change({ kind: "undo" }) } };
   const bake = async () => {
     if (!(await settle())) return;
     const known = new Set(palette.swatches.map((swatch) => swatch.id));
+    let id: string | null = null;
+    if (kept) {
+      // What is baked from a kept ramp can follow it later, so the ramp is kept as it is now first.
+      const before = await change({
+        kind: "operation",
+        operation: { kind: "change_ramp", id: kept.id, ramp: recipe },
+      });
+      if (!before) return;
+      id = kept.id;
+    }
     const changed = await change({
       kind: "operation",
-      operation: { kind: "bake_ramp", ramp: recipe, name: "" },
+      operation: { kind: "bake_ramp", ramp: id ? null : recipe, id, others: [], name: "" },
     });
     if (!changed) return;
     const made = changed.swatches.filter((swatch) => !known.has(swatch.id));
     const group = changed.groups.find((entry) => entry.id === made[0]?.group);
-    say(`${made.length} swatches stand at the end of the strip${group ? ` as “${group.name}”` : ""}.`, {
-      action: { label: "Undo", run: () => void change({ kind: "undo" }) },
-    });
+    say(`${made.length} swatches stand at the end of the strip${group ? ` as “${group.name}”` : ""}.`, undo);
     select(made[0] ? [made[0].id] : []);
   };
-  const copy = async () => {
-    try {
-      const answer = await unwrap(
-        client.POST("/api/palettes/{palette_id}/ramps/css", {
-          params: { path: { palette_id: palette.id } },
-          body: { ramp: recipe },
-        }),
-      );
-      await navigator.clipboard.writeText(answer.text);
-      say("The CSS gradient is on the clipboard, with an sRGB stand-in before it.");
-    } catch (error) {
-      say(`The gradient could not be copied: ${inWords(error)}`, {
-        kind: "wrong",
-      });
-    }
+  const again = async () => {
+    if (!kept || !(await operate({ kind: "change_ramp", id: kept.id, ramp: recipe }))) return;
+    const changed = await operate({ kind: "bake_again", id: kept.id });
+    if (changed) say(`The swatches of “${kept.name}” follow it again.`, undo);
   };
-
-  const newStop = (
-    <StopWord
-      key={`add-${stops.length}`}
-      label="Add a stop"
-      text={stops.length === 0 ? "a first color" : stops.length === 1 ? "a second color" : "add a stop"}
-      stop={null}
-      onChange={add}
-    />
+  const own = drawing?.own;
+  return (
+    <div className="flex min-h-8 items-center gap-x-5 text-small text-quiet">
+      {own && (
+        <>
+          <Figure
+            name="evenness"
+            value={own.even.toFixed(2)}
+            title={`Largest step over mean step; ${own.even_rounded.toFixed(2)} once rounded to 8 bits`}
+          />
+          <Figure
+            name="darkest dip"
+            value={own.dip.toFixed(2)}
+            title="Below the straight line between the ends"
+          />
+          <Figure
+            name="colors in 8 bits"
+            value={own.colors.toLocaleString("en")}
+            title="Different colors over its length"
+          />
+          <Figure
+            name="widest band"
+            value={`${Math.max(1, Math.round(own.widest * WIDTH))} px`}
+            title={`At ${WIDTH} pixels from end to end`}
+          />
+          <Figure
+            name="outside sRGB"
+            value={`${(own.outside * 100).toFixed(own.outside > 0 && own.outside < 0.1 ? 1 : 0)} %`}
+            title="Share of its length that sRGB cannot show"
+          />
+        </>
+      )}
+      <span className="grow" />
+      <ActionPanel label="Fill in between …">
+        {(close) => <FillPanel work={work} close={close} />}
+      </ActionPanel>
+      {kept && kept.baked > 0 && !kept.follows && (
+        <Button
+          title={
+            kept.by_hand.length
+              ? `${kept.by_hand.length} of its swatches were changed by hand and stay`
+              : "The swatches that were baked from it follow it"
+          }
+          onClick={() => void again()}
+        >
+          Bake again
+        </Button>
+      )}
+      <Button primary disabled={!own || recipe.steps == null} onClick={() => void bake()}>
+        {recipe.steps == null ? "Bake" : `Bake ${recipe.steps} swatches`}
+      </Button>
+    </div>
   );
-  const isReady = stops.length >= 2;
+}
+
+/** Stops as they were drawn last, at the places where the recipe has them by now: keys may be faster than answers. */
+function withPlaces(drawn: Ramp["stops"], wanted: RampStop[], movable: boolean): Ramp["stops"] {
+  if (!movable) return drawn;
+  const places = drawn.map((stop, at) => wanted[at]?.position ?? stop.position);
+  return drawn.map((stop, at) => {
+    const position = places[at] ?? stop.position;
+    const after = places[at + 1];
+    const middle = after === undefined ? null : position + (wanted[at]?.midpoint ?? 0.5) * (after - position);
+    return { ...stop, position, share: position, midpoint: stop.midpoint === null ? null : middle };
+  });
+}
+
+function Stops({ work }: { work: RampWork }) {
+  const { drawing, recipe, menus, state, revise, set, edit } = work;
+  if (!drawing) return null;
+  const movable = menus.spacings.find((entry) => entry.id === recipe.spacing)?.hears_easing ?? true;
   return (
     <>
-      <Sentence label="Recipe of the ramp">
-        Ramp{" "}
-        {stops.map((stop, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: stops are their places
-          <Fragment key={`${place}-${stops.length}`}>
-            {place === 0 ? "from" : place === stops.length - 1 ? "to" : place === 1 ? "through" : "and"}{" "}
-            <StopWord
-              label={`Stop ${place + 1}`}
-              text={names[place] || "a color"}
-              stop={stop}
-              onChange={(next) => replace(place, next)}
-              onRemove={
-                stops.length > 2
-                  ? () => revise({ stops: stops.filter((_, index) => index !== place) })
-                  : undefined
-              }
-            />{" "}
-          </Fragment>
-        ))}
-        {!isReady && (
-          <>
-            {stops.length === 0 ? "from" : "to"} {newStop}
-          </>
-        )}
-        {isReady && (
-          <>
-            in{" "}
-            <NumberWord
-              label="Number of steps"
-              value={state.steps}
-              min={2}
-              max={menus.most_steps}
-              unit={() => "steps"}
-              hint="As many swatches as baking gives. Type a number, or step with ↑ and ↓."
-              onChange={(steps) => revise({ steps })}
-            />
-            , in{" "}
-            <ChoiceWord
-              label="Interpolation space"
-              value={chosen?.id ?? ""}
-              choices={(fresh?.lanes ?? []).map(({ id, label, use }) => ({ id, label, use }))}
-              onChange={(id) => {
-                const lane = fresh?.lanes.find((entry) => entry.id === id);
-                if (lane) revise({ space: lane.space, hue: lane.hue });
-              }}
-            />
-            , drawn{" "}
-            <ChoiceWord
-              label="Drawn"
-              value={state.drawn}
-              choices={DRAWN}
-              onChange={(drawn) => revise({ drawn: drawn as Drawn })}
-            />
-            .
-          </>
-        )}
-      </Sentence>
-      {problem && isReady ? (
-        <p role="alert" className="border-l-4 border-ink pl-3">
-          {problem}
+      <StopBar
+        stops={withPlaces(drawing.stops, recipe.stops, movable)}
+        movable={movable}
+        selected={state.stop}
+        onSelect={(stop) => set({ stop })}
+        onMove={(positions) =>
+          revise({ stops: recipe.stops.map((stop, at) => ({ ...stop, position: positions[at] ?? null })) })
+        }
+        onBend={(place, midpoint) =>
+          revise({ stops: recipe.stops.map((stop, at) => (at === place ? { ...stop, midpoint } : stop)) })
+        }
+        onAdd={(share) => void edit("add", { share })}
+        onRemove={(place) => {
+          set({ stop: null });
+          void edit("remove", { place });
+        }}
+      />
+      <StopLine work={work} />
+    </>
+  );
+}
+
+/** Fill in between two or more colors, seen by every way at once. */
+export function RampStage() {
+  useStopsFromSelection();
+  const work = useRampWork();
+  const { view, setView } = useRamps();
+  const { discard } = useBench();
+  if (!work)
+    return (
+      <p role="status" className="text-quiet">
+        Laying out the ramp …
+      </p>
+    );
+  const isReady = work.recipe.stops.length >= 2;
+  const Chosen = VIEWS[view];
+  const needsRamp = view !== "fit" && view !== "purpose";
+  return (
+    <ViewTabs
+      label="Views of the ramp"
+      views={RAMP_VIEWS}
+      view={view}
+      onChange={(next) => {
+        discard();
+        setView(next);
+      }}
+    >
+      <KeptRow work={work} />
+      {view !== "purpose" && view !== "fit" && <RampSentence work={work} />}
+      {work.problem && (
+        <p role="alert" className="my-1 border-l-4 border-ink pl-3">
+          {work.problem}
         </p>
-      ) : !isReady ? (
+      )}
+      {!isReady && needsRamp && (
         <p className="max-w-xl text-quiet">
           A ramp needs two colors or more. Select swatches in the strip with Ctrl-click, or choose and type
           them in the sentence.
+          <TextButton onClick={() => setView("purpose")}>Make one for a purpose</TextButton>
         </p>
-      ) : (
-        fresh && (
-          <>
-            <div className="mb-1 flex min-h-8 items-center gap-x-5 text-small text-quiet">
-              {chosen && (
-                <>
-                  <span title="How far the lightness falls below the straight line between the ends">
-                    darkest dip <strong className="font-semibold text-ink">{chosen.dip.toFixed(2)}</strong>
-                  </span>
-                  <span title="Steps that sRGB cannot show; they are shown with less chroma">
-                    steps outside sRGB <strong className="font-semibold text-ink">{chosen.outside}</strong>
-                  </span>
-                </>
-              )}
-              {newStop}
-              <span className="grow" />
-              <Button onClick={() => void copy()}>Copy as CSS</Button>
-              <Button primary onClick={() => void bake()}>
-                Bake {state.steps} swatches
-              </Button>
-            </div>
-            <div className="flex min-h-0 grow flex-col overflow-y-auto pt-1 pr-1 pb-2">
-              <StopBar
-                stops={fresh.stops}
-                onMove={(positions) =>
-                  revise({
-                    stops: stops.map((stop, place) => ({ ...stop, position: positions[place] ?? null })),
-                  })
-                }
-              />
-              <fieldset className="m-0 mt-2 grid min-h-0 grow auto-rows-[minmax(56px,92px)] gap-3.5 border-0 p-0">
-                <legend className="sr-only">Lanes: choose the one to take</legend>
-                {fresh.lanes.map((lane) => (
-                  <LaneRow
-                    key={lane.id}
-                    lane={lane}
-                    drawn={state.drawn}
-                    chosen={lane.id === chosen?.id}
-                    onChoose={() => revise({ space: lane.space, hue: lane.hue })}
-                  />
-                ))}
-              </fieldset>
-            </div>
-          </>
-        )
       )}
-    </>
+      {isReady && WITH_STOPS.includes(view) && view !== "purpose" && <Figures work={work} />}
+      {isReady && WITH_STOPS.includes(view) && view !== "purpose" && <Stops work={work} />}
+      {(isReady || !needsRamp) && (
+        <Suspense fallback={<p role="status">…</p>}>
+          <Chosen work={work} />
+        </Suspense>
+      )}
+    </ViewTabs>
   );
 }

@@ -5,6 +5,7 @@ import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { Button, TextButton } from "../../ui/button";
 import { PanelWord } from "../../ui/sentence";
+import { wholeStop } from "./store";
 
 interface Props {
   label: string;
@@ -14,7 +15,7 @@ interface Props {
   onRemove?: () => void;
 }
 
-/** A stop in the sentence: taken from the strip, or typed. */
+/** A stop in the sentence: tied to a swatch of the strip, or typed. */
 export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
   const { shown } = useBench();
   const [typed, setTyped] = useState("");
@@ -22,12 +23,11 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
     ...ask.parsed(typed.trim()),
   });
   const color = typed.trim() ? parsed.data?.colors[0] : undefined;
-  const take = () => {
-    if (color) onChange({ swatch: null, text: typed.trim(), position: stop?.position ?? null });
-  };
+  const become = (part: Partial<RampStop>) =>
+    onChange(wholeStop({ ...stop, swatch: null, text: null, color: null, ...part }));
   return (
     <PanelWord label={label} text={text}>
-      <p className="mb-1.5 text-small text-quiet">A swatch of the strip</p>
+      <p className="mb-1.5 text-small text-quiet">A swatch of the strip, which the stop then follows</p>
       <div className="mb-3 grid max-h-32 grid-cols-8 gap-1 overflow-y-auto p-0.5">
         {shown.slice(0, 512).map((swatch, place) => (
           <button
@@ -38,7 +38,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
             aria-pressed={stop?.swatch === swatch.id}
             className={`h-7 outline-offset-1 aria-pressed:shadow-[0_0_0_2px_var(--raised),0_0_0_4px_var(--ink)] ${swatch.alpha === 0 ? "checkered" : ""}`}
             style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
-            onClick={() => onChange({ swatch: swatch.id, text: null, position: stop?.position ?? null })}
+            onClick={() => become({ swatch: swatch.id })}
           />
         ))}
       </div>
@@ -46,7 +46,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
         className="flex items-center gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          take();
+          if (color) become({ text: typed.trim() });
         }}
       >
         <span

@@ -1,0 +1,98 @@
+"""Spacings: how the steps of a ramp lie along its path."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.spaces import convert
+from huvren.core.registry import Registry
+
+if TYPE_CHECKING:
+    from huvren.core.ramp.values import Ramp
+
+SAMPLES = 2048
+FEWEST_IN_AN_INTERVAL = 8
+NO_LENGTH = 1e-9
+NO_LIGHTNESS = 1e-3
+
+
+@dataclass(frozen=True)
+class Spacing:
+    """How steps lie along a ramp. `path` takes (n,) shares 0..1 of the finished ramp and gives (n,) places on its path.
+
+    hears_easing : whether midpoints and easings matter; where steps are even they cannot.
+    """
+
+    id: str
+    label: str
+    use: str
+    path: Callable[["Ramp", Floats], Floats]
+    hears_easing: bool = True
+
+
+SPACINGS: Registry[Spacing] = Registry("spacing")
+
+
+def measured(ramp: "Ramp") -> tuple[Floats, Floats, Floats]:
+    """Along the path, without the jumps of hard edges: (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
+
+    Measured on the colors as they are shown. A jump takes no part, as no step can lie within it.
+    """
+    positions = np.array(ramp.positions)
+    widths = np.diff(positions)
+    span = widths.sum() or 1.0
+    counts = [0 if width <= 0 else max(FEWEST_IN_AN_INTERVAL, round(SAMPLES * width / span)) for width in widths.tolist()]
+    if not any(counts):
+        return np.array([0.0, 1.0]), np.zeros(2), np.zeros(2)
+    held = [place for place, count in enumerate(counts) if count]
+    interval = np.concatenate([np.full(counts[place] + 1, place) for place in held])
+    share = np.concatenate([np.linspace(0, 1, counts[place] + 1) for place in held])
+    coords, alpha = ramp.colors_on(interval, share)
+    srgb, _ = ramp.gamut.show(np.nan_to_num(coords), ramp.space.id)
+    # What is half clear shows half of its differences.
+    oklab = convert(srgb, "srgb", "oklab") * np.nan_to_num(alpha, nan=1.0)[:, None]
+    moves = np.diff(oklab, axis=0)
+    moves[np.diff(interval) != 0] = 0
+    lengths, lightness = np.linalg.norm(moves, axis=1), np.abs(moves[:, 0])
+    places = positions[interval] + share * widths[interval]
+    return places, np.concatenate([[0.0], np.cumsum(lengths)]), np.concatenate([[0.0], np.cumsum(lightness)])
+
+
+def _along(places: Floats, passed: Floats, shares: Floats) -> Floats:
+    """Where each share of all that is passed lies; the last place of a stretch that passes nothing, but 0 and 1 stay the ends."""
+    wanted = shares * passed[-1]
+    after = np.clip(np.searchsorted(passed, wanted, side="left"), 1, len(passed) - 1)
+    rise = passed[after] - passed[after - 1]
+    part = np.where(rise > 0, (wanted - passed[after - 1]) / np.where(rise > 0, rise, 1.0), 0.0)
+    found = places[after - 1] + np.clip(part, 0, 1) * (places[after] - places[after - 1])
+    return np.asarray(np.where(shares <= 0, places[0], np.where(shares >= 1, places[-1], found)))
+
+
+def _by_position(ramp: "Ramp", shares: Floats) -> Floats:
+    return ramp.eased(shares)
+
+
+def _even(ramp: "Ramp", shares: Floats) -> Floats:
+    places, passed, _ = ramp.measured
+    return _along(places, passed, shares) if passed[-1] > NO_LENGTH else shares
+
+
+def _even_lightness(ramp: "Ramp", shares: Floats) -> Floats:
+    places, passed, lightness = ramp.measured
+    if lightness[-1] > NO_LIGHTNESS:
+        return _along(places, lightness, shares)
+    return _along(places, passed, shares) if passed[-1] > NO_LENGTH else shares
+
+
+BY_POSITION = SPACINGS.register(
+    Spacing("position", "by position", "As the stops stand, with their midpoints and easings.", _by_position)
+)
+EVEN = SPACINGS.register(
+    Spacing("even", "evenly", "The same difference from step to step, wherever the stops stand.", _even, hears_easing=False)
+)
+EVEN_LIGHTNESS = SPACINGS.register(
+    Spacing("lightness", "by even lightness", "The same rise in lightness from step to step.", _even_lightness, hears_easing=False)
+)

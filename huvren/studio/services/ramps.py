@@ -1,0 +1,99 @@
+"""Ramps of a palette: drawn, examined, made, fitted and written. Nothing here stores anything; operations do."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.errors import BadInput, HuvrenError
+from huvren.core.formats import FORMATS, Document, Format
+from huvren.core.formats.report import Loss, ramp_report
+from huvren.core.palette.values import KeptRamp, Palette
+from huvren.core.ramp.plan import RampPlan, plan_to_document
+from huvren.core.ramp.profile import eight_bits, stepped
+from huvren.core.ramp.recipe import RampRecipe
+from huvren.core.ramp.values import Ramp
+from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.reduce import reduce_picture
+
+STRIP = 64
+DITHERED = (512, 48)
+"""Width and height of a dithered lane in pixels: it is shown at twice that, so that the dots can be seen."""
+
+
+@lru_cache(maxsize=4096)
+def strip_of_ramp(ramp: Ramp, steps: int | None) -> bytes:
+    """64 colors, four bytes each, as a card shows the ramp: its steps, or samples where it has none or more."""
+    if steps is not None and steps <= STRIP:
+        rgba = stepped(ramp, steps)[np.arange(STRIP) * steps // STRIP]
+    else:
+        rgba = eight_bits(*ramp.shown((np.arange(STRIP) + 0.5) / STRIP)[:2])
+    return rgba.tobytes()
+
+
+def card_strip(kept: KeptRamp, palette: Palette) -> bytes:
+    """The strip of a kept ramp, with the colors that its swatches have."""
+    return strip_of_ramp(kept.plan.ramp(palette.look), kept.plan.steps)
+
+
+@dataclass(frozen=True)
+class RampFile:
+    """A file of one ramp, or the sentence that says why there is none; and its keep report."""
+
+    format: Format
+    data: bytes | None
+    problem: str | None
+    losses: tuple[Loss, ...]
+
+
+def write_ramp(palette: Palette, recipe: RampRecipe, name: str, format_id: str, options: Mapping[str, str]) -> RampFile:
+    """Raises `Unknown` and `BadInput` for wrong requests."""
+    entry = FORMATS[format_id]
+    if entry.write is None or entry.ramp is None:
+        raise BadInput(f"{entry.label} holds no ramp.")
+    wrong = set(options) - {option.id for option in entry.options}
+    if wrong:
+        raise BadInput(f"{entry.label} has no option “{sorted(wrong)[0]}”.")
+    plan = recipe.plan()
+    document = Document(palette, options=options, ramps=((name, plan.untied(palette.look)),))
+    for option in entry.options:
+        entry.option(document, option.id)
+    losses = tuple(ramp_report(entry, name, plan, palette.look, options))
+    try:
+        return RampFile(entry, entry.written(document), None, losses)
+    except HuvrenError as error:
+        return RampFile(entry, None, str(error), losses)
+
+
+def dithered(palette: Palette, ramp: Ramp, steps: int | None, dither: str, strength: int) -> Bytes:
+    """(h, w, 4) uint8: the ramp painted with the palette's swatches and no others. Raises `BadInput` for a palette without any."""
+    colors = [swatch.color for swatch in palette.swatches if swatch.color.alpha > 0]
+    if not colors:
+        raise BadInput("There is no swatch to dither with. Bake the ramp or add a color first.")
+    if len(colors) > 256:
+        raise BadInput(f"A dithered ramp is painted with at most 256 swatches; this palette has {len(colors):,}.")
+    DITHERS[dither]
+    width, height = DITHERED
+    middles = (np.arange(width) + 0.5) / width
+    if steps is not None:
+        middles = ramp.shares(steps)[np.minimum((middles * steps).astype(int), steps - 1)]
+    row = eight_bits(*ramp.shown(middles)[:2])
+    row[:, 3] = 255
+    recipe = ReduceRecipe(chooser="fixed-list", listed=[color.hex[:7] for color in colors], colors=len(colors), dither=dither,
+                          strength=strength)  # fmt: skip
+    made = reduce_picture(np.ascontiguousarray(np.repeat(row[None], height, axis=0)), recipe)
+    return np.dstack([made.rgb[made.indices], np.full((height, width, 1), 255, np.uint8)])
+
+
+def plans_as_recipes(plans: Sequence[RampPlan]) -> list[RampRecipe]:
+    return [RampRecipe.model_validate(plan_to_document(plan)) for plan in plans]
+
+
+def alone(palette: Palette, kept: KeptRamp, tied: bool) -> Palette:
+    """A palette of one ramp, with the swatches that its stops are tied to or with plain stops."""
+    swatches = tuple(replace(s, slot=None, pinned=False, group=None) for s in palette.swatches if tied and s.id in kept.plan.tied())
+    plan = kept.plan if tied else kept.plan.untied(palette.look)
+    return Palette(palette.name, swatches, ramps=(replace(kept, plan=plan, group=None, baked=()),))

@@ -1,0 +1,42 @@
+import type { RampCard } from "../api/client";
+import { go } from "../shell/path";
+import { HexBand } from "../ui/chips";
+
+const MOST = 60;
+
+/** Kept ramps as the strips they are; a press opens the palette that keeps one, at that ramp. */
+export function RampRow({ ramps }: { ramps: RampCard[] }) {
+  return (
+    <section aria-labelledby="ramps" className="mb-8">
+      <h2 id="ramps" className="mb-3 text-label font-semibold">
+        Ramps
+      </h2>
+      <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-3.5 p-0">
+        {ramps.slice(0, MOST).map((card) => (
+          <li key={`${card.palette}-${card.id}`} className="group">
+            <button
+              type="button"
+              className="block w-full text-left outline-offset-4"
+              title={`${card.name}, kept with ${card.palette_name}${card.tags.length ? `: ${card.tags.join(", ")}` : ""}`}
+              onClick={() => go(`/palettes/${card.palette}?stage=ramp&ramp=${card.id}`)}
+            >
+              <span className="checkered flex h-8 overflow-hidden">
+                <HexBand strip={card.strip} />
+              </span>
+              <span className="mt-1 block truncate font-semibold group-hover:underline">{card.name}</span>
+              <span className="block truncate text-small text-quiet">
+                {card.near === null ? card.palette_name : `nearest ΔE ${card.near.toFixed(1)}`}
+                {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {ramps.length > MOST && (
+        <p className="mt-2 text-small text-quiet">
+          And {(ramps.length - MOST).toLocaleString("en")} more; search for them by name, tag or color.
+        </p>
+      )}
+    </section>
+  );
+}

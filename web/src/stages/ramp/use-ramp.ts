@@ -1,0 +1,172 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { client, type Ramp, type RampMenus, type RampRecipe, unwrap } from "../../api/client";
+import { Newest } from "../../api/newest";
+import { ask } from "../../api/queries";
+import { inWords } from "../../api/words";
+import { useBench } from "../../bench/context";
+import { useScreen } from "../../shell/store";
+import { EMPTY_RAMP, lanesShown, type RampState, swatchStops, useRamps } from "./store";
+
+const FEW = 4;
+const MOST_FOLLOWED = 16;
+
+interface Wish {
+  ramp: RampRecipe;
+  lanes: string[];
+  compare: string[];
+}
+
+/** The lanes of a recipe, redrawn while it changes; `problem` says why there are none. */
+function useDrawing(palette: string, revision: number, wish: Wish | null) {
+  const [drawing, setDrawing] = useState<Ramp | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const newest = useMemo(
+    () =>
+      new Newest<Wish, Ramp>({
+        ask: (body, signal) =>
+          unwrap(
+            client.POST("/api/palettes/{palette_id}/ramps", {
+              params: { path: { palette_id: palette } },
+              body,
+              signal,
+            }),
+          ),
+        answer: (answer) => {
+          setDrawing(answer);
+          setProblem(null);
+        },
+        problem: (error) => setProblem(inWords(error)),
+      }),
+    [palette],
+  );
+  // The recipe's text stands for the recipe, the revision for the colors of its swatches.
+  const said = `${revision} ${JSON.stringify(wish)}`;
+  const latest = useRef({ wish, said: "" });
+  latest.current.wish = wish;
+  useEffect(() => {
+    if (latest.current.said === said) return;
+    latest.current.said = said;
+    if (latest.current.wish) newest.want(latest.current.wish);
+    else setDrawing(null);
+  }, [said, newest]);
+  useEffect(
+    () => () => {
+      newest.stop();
+      latest.current.said = "";
+    },
+    [newest],
+  );
+  return { drawing, problem };
+}
+
+/** Stops that follow the strip: two or more selected swatches, else its two ends (all of a very short strip). */
+export function useStopsFromSelection() {
+  const { palette, shown } = useBench();
+  const selection = useScreen((screen) => screen.selection);
+  const ramps = useRamps();
+  const known = ramps.ramps[palette.id];
+  const chosen = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);
+  const wanted = chosen.length >= 2 ? chosen.slice(0, MOST_FOLLOWED) : null;
+  const key = wanted?.join() ?? "";
+  const few = shown.length <= FEW ? shown : [shown[0], shown.at(-1)];
+  const ends = few.filter((swatch) => swatch !== undefined).map((swatch) => swatch.id);
+  const latest = useRef({ wanted, known, ends, kept: palette.ramps });
+  latest.current = { wanted, known, ends, kept: palette.ramps };
+  const { set } = ramps;
+  // Only another selection replaces the stops.
+  const followed = `${palette.id} ${key}`;
+  const done = useRef("");
+  useEffect(() => {
+    if (done.current === followed) return;
+    const begins = done.current === "";
+    done.current = followed;
+    const { wanted: chosen, known: there, ends: outer, kept } = latest.current;
+    const asked =
+      begins && kept.find((entry) => entry.id === new URLSearchParams(location.search).get("ramp"));
+    if (asked) {
+      set(palette.id, { recipe: asked.ramp, kept: asked.id, stop: null });
+      // It was asked for once: the address is that of the palette again.
+      history.replaceState(null, "", location.pathname);
+      return;
+    }
+    // A ramp that is worked on already stays when the stage is come back to with the same selection.
+    if (chosen && !(begins && there)) {
+      const before = there ?? EMPTY_RAMP;
+      set(palette.id, {
+        recipe: { ...before.recipe, stops: swatchStops(chosen), purpose: "any" },
+        kept: null,
+        stop: null,
+      });
+    } else if (!there && kept[0]) set(palette.id, { recipe: kept[0].ramp, kept: kept[0].id });
+    else if (!there && new Set(outer).size >= 2)
+      set(palette.id, { recipe: { ...EMPTY_RAMP.recipe, stops: swatchStops(outer) } });
+  }, [followed, palette.id, set]);
+}
+
+export interface RampWork {
+  state: RampState;
+  recipe: RampRecipe;
+  menus: RampMenus;
+  drawing: Ramp | null;
+  problem: string | null;
+  lanes: string[];
+  revise: (part: Partial<RampRecipe>) => void;
+  /** Take a recipe as it is; `kept` where it is one that is kept. */
+  take: (recipe: RampRecipe, kept?: string | null) => void;
+  set: (part: Partial<RampState>) => void;
+  /** A change of the stops that the server works out. */
+  edit: (edit: string, more?: { share?: number; place?: number; count?: number }) => Promise<void>;
+}
+
+/** The ramp that is worked on, how it is drawn, and how it is changed; null until the menus are there. */
+export function useRampWork(): RampWork | null {
+  const { palette, shown } = useBench();
+  const say = useScreen((screen) => screen.say);
+  const menus = useQuery(ask.rampMenus()).data;
+  const { ramps, set, lanes: wanted, compare } = useRamps();
+  const state = ramps[palette.id] ?? EMPTY_RAMP;
+  const present = useMemo(() => new Set(shown.map((swatch) => swatch.id)), [shown]);
+  const recipe = useMemo(
+    () => ({
+      ...state.recipe,
+      stops: state.recipe.stops.filter((stop) => stop.swatch == null || present.has(stop.swatch)),
+    }),
+    [state.recipe, present],
+  );
+  const lanes = lanesShown(wanted, menus?.lanes ?? []);
+  const ready = recipe.stops.length >= 2 && menus;
+  const { drawing, problem } = useDrawing(
+    palette.id,
+    palette.revision,
+    ready ? { ramp: recipe, lanes, compare: compare ? [...compare] : [] } : null,
+  );
+  if (!menus) return null;
+  const fresh = drawing && drawing.stops.length === recipe.stops.length ? drawing : null;
+  const put = (part: Partial<RampState>) => set(palette.id, part);
+  const take = (next: RampRecipe, kept: string | null = null) => put({ recipe: next, kept, stop: null });
+  return {
+    state,
+    recipe,
+    menus,
+    drawing: fresh,
+    problem: ready ? problem : null,
+    lanes,
+    revise: (part) => put({ recipe: { ...recipe, ...part } }),
+    take,
+    set: put,
+    edit: async (edit, more = {}) => {
+      try {
+        const answer = await unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps/edit", {
+            params: { path: { palette_id: palette.id } },
+            body: { ramp: recipe, edit, share: 0.5, place: 0, count: 2, ...more },
+          }),
+        );
+        put({ recipe: answer.ramp, stop: edit === "add" ? null : state.stop });
+      } catch (error) {
+        say(inWords(error), { kind: "wrong" });
+      }
+    },
+  };
+}
