@@ -14,7 +14,7 @@ from typing import Any
 from PIL import Image
 from playwright.sync_api import sync_playwright
 
-from bench import scale
+from bench import ramps, scale
 from tools.postgres import free_port
 from tools.serving import gunicorn
 from tools.steps import PYTHON, ROOT
@@ -129,6 +129,7 @@ def _shelf(report: Callable[..., None], session: _Session) -> None:
 def _many(report: Callable[..., None], base: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
+        ramps.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base)
         scale.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base)
         browser.close()
 

@@ -16,7 +16,7 @@ CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-b
 
 def _open(page: Page, base: str, palette: str) -> None:
     page.goto(base)
-    page.get_by_role("button", name=palette).first.click()
+    page.locator("section[aria-labelledby=palettes]").get_by_role("button", name=palette).first.click()
     page.get_by_role("tablist", name="Stages").wait_for()
     page.wait_for_timeout(2500)
 
@@ -172,6 +172,31 @@ def ramp_dark(page: Page, base: str) -> None:
     page.wait_for_timeout(1500)
 
 
+def ramp_purpose(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_label("Surround light").check()
+    _open(page, base, "Chart series")
+    page.keyboard.press("4")
+    page.get_by_role("tab", name="For a purpose").click()
+    page.get_by_role("option").nth(1).click()
+    page.get_by_role("option").nth(0).click(modifiers=["Control"])
+    page.get_by_role("button", name="Purpose: ").click()
+    page.get_by_role("radio", name="diverging ramp").check()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Make it").click()
+    page.wait_for_timeout(1800)
+
+
+def ramp_closer(page: Page, base: str) -> None:
+    _open(page, base, "Dusk to lamp")
+    page.keyboard.press("4")
+    page.get_by_role("tab", name="Closer").click()
+    page.get_by_role("button", name="Shape: ").click()
+    page.get_by_role("radio", name="a radial gradient").check()
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(2000)
+
+
 def deliver_mid(page: Page, base: str) -> None:
     page.get_by_label("Surround mid").check()
     _open(page, base, "Plate 7, first light")
@@ -184,7 +209,8 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "curve": curve, "proofs": proofs,
     "pictures": pictures,
     "gather": gather, "pick": pick, "mix": mix, "arrange": arrange, "map": map_of, "twins": twins, "adjust": adjust,
-    "import": bring_in, "ramp-dark": ramp_dark, "deliver-mid": deliver_mid, "batch": batch,
+    "import": bring_in, "ramp-dark": ramp_dark, "ramp-purpose": ramp_purpose, "ramp-closer": ramp_closer,
+    "deliver-mid": deliver_mid, "batch": batch,
 }  # fmt: skip
 
 

@@ -222,7 +222,13 @@ def test_a_ramp_of_the_shelf_goes_into_another_palette(page: Page) -> None:
     page.get_by_label("Search by name").fill("near #00ff00")
     expect(ramps.first.get_by_text("nearest ΔE")).to_be_visible()
     scan(page)
-    ramps.first.get_by_role("button").click()
+    ramps.first.get_by_role("button", name="Take …").click()
+    page.get_by_role("list", name="Palettes to take it into").get_by_role("button").first.click()
+    expect(page.get_by_text(re.compile("^Take “.*” into this palette$"))).to_be_visible()
+    page.get_by_role("button", name="As plain colors").click()
+    expect(page.get_by_text(re.compile("^kept as "))).to_be_visible()
+    page.goto("/")
+    ramps.first.get_by_role("button").first.click()
     expect(page.get_by_text(re.compile("^kept as "))).to_be_visible()
 
 

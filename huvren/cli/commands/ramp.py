@@ -50,18 +50,14 @@ def _written(plan: RampPlan, options: argparse.Namespace) -> int:
     from huvren.cli.files import write_bytes
     from huvren.core.formats import FORMATS, Document
     from huvren.core.formats.report import ramp_report
-    from huvren.core.palette.values import KeptRamp, Palette
+    from huvren.core.palette.values import Palette
 
     ending = options.out.suffix.lower()
     name = options.out.stem or "Ramp"
-    if ending == ".json":
-        palette = Palette(name, ramps=(KeptRamp(name, plan),))
-        write_bytes(options.out, FORMATS["json"].written(Document(palette)))
-        return 0
     target = next((entry for entry in FORMATS if entry.ramp and entry.write and ending in entry.endings), None)
     if target is None:
         endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.ramp and entry.write))
-        raise BadInput(f"No ramp can be written as “{ending}”. These endings work: {endings}, .json.")
+        raise BadInput(f"No ramp can be written as “{ending}”. These endings work: {endings}.")
     write_bytes(options.out, target.written(Document(Palette(name), ramps=((name, plan),))))
     for loss in ramp_report(target, name, plan, plain_only, {}):
         print(f"{target.label}: {loss.text}")

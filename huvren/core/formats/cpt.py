@@ -2,6 +2,8 @@
 
 from collections.abc import Mapping
 
+import numpy as np
+
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile
@@ -27,6 +29,7 @@ NO_DATA = "128/128/128"
 ENDS = ("B", "F", "N")
 MODELS = {"RGB": "rgb", "HSV": "hsv", "CMYK": "cmyk"}
 SAME = 1e-9
+MOST_SLICES = 5_000
 
 
 def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
@@ -189,9 +192,7 @@ def _ramp(slices: list[_Slice], model: str, notes: list[str]) -> RampPlan | None
             stops.append(PlanStop(part.first, position=min(max(left, 0.0), 1.0)))
         stops.append(PlanStop(part.last, position=min(max(right, 0.0), 1.0)))
     if len(stops) > MOST_STOPS:
-        import numpy as np
-
-        rows = np.array([stop.color.oklab for stop in stops if stop.color])
+        rows = np.array([stop.color.to("oklab") for stop in stops if stop.color])
         places = np.array([stop.position or 0.0 for stop in stops]) + np.arange(len(stops)) * 1e-9
         kept = by_splitting(rows, places, 0.0, MOST_STOPS)
         notes.append(f"Of its {len(stops):,} stops the {MOST_STOPS} that matter most were taken.")
@@ -206,6 +207,8 @@ def read(data: bytes) -> Found:
     made = SwatchList()
     if not slices and not categories:
         raise BadFile("The table has neither slices nor categories.")
+    if len(slices) > MOST_SLICES:
+        raise BadFile(f"The table has {len(slices):,} slices; {MOST_SLICES:,} is the most that can be read.")
     if slices and slices[-1].high < slices[0].low:
         slices = [_Slice(part.high, part.last, part.low, part.first, part.label) for part in reversed(slices)]
     seen: dict[Color, str] = {}

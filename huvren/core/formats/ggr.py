@@ -9,6 +9,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, SwatchList, decode_text
@@ -19,7 +20,9 @@ from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
 from huvren.core.ramp.values import LEAST_MIDPOINT, MOST_STOPS, Ramp, Stop
 
 FIRST_LINE = "GIMP Gradient"
-MOST_SEGMENTS = 5000
+MOST_SEGMENTS = 2000
+MOST_BENT = 64
+"""Beyond so many segments each is so short that how it bends cannot be seen."""
 BLENDS = {
     2: Easing("smooth"), 3: Easing("bezier", (0.0, 0.5523, 0.4477, 1.0)), 4: Easing("bezier", (0.5523, 0.0, 1.0, 0.4477)),
 }  # fmt: skip
@@ -56,7 +59,7 @@ class _Segment:
         width = self.right - self.left
         return (self.middle - self.left) / width if width > 0 else 0.5
 
-    def stops(self, space: str) -> list[PlanStop]:
+    def stops(self, space: str, bent: bool) -> list[PlanStop]:
         """Both ends, and one between where a straight segment has its middle elsewhere."""
         half = min(max(self.half(), LEAST_MIDPOINT), 1 - LEAST_MIDPOINT)
         end = PlanStop(self.last, position=self.right)
@@ -66,6 +69,8 @@ class _Segment:
         begin = PlanStop(self.first, position=self.left, easing=BLENDS.get(self.blend, LINEAR))
         if abs(half - 0.5) < 1e-6:
             return [begin, end]
+        if not bent:
+            return [PlanStop(self.first, position=self.left), end]
         if self.blend in BLENDS and space == "srgb":
             return [self._at(share) for share in SHARES]
         if self.blend == 1 or space != "srgb" or self.blend in BLENDS:
@@ -90,7 +95,8 @@ def _few(stops: list[PlanStop]) -> tuple[list[PlanStop], int]:
     """At most as many stops as a ramp takes, those that matter most, and how many were left out."""
     if len(stops) <= MOST_STOPS:
         return stops, 0
-    rows = np.array([[*(s.color.oklab if s.color else ()), s.color.alpha if s.color else 1.0] for s in stops])
+    coords = np.array([[*s.color.coords, s.color.alpha] for s in stops if s.color is not None])
+    rows = np.column_stack([convert(coords[:, :3], "srgb", "oklab"), coords[:, 3]])
     places = np.array([s.position or 0.0 for s in stops])
     kept = by_splitting(rows, places + np.arange(len(places)) * 1e-9, 0.0, MOST_STOPS)
     return [stops[place] for place in kept], len(stops) - len(kept)
@@ -136,7 +142,7 @@ def read(data: bytes) -> Found:
         return Found(made.palette(name), (f"One ramp of {len(segments):,} steps; they are offered as swatches too.",))
     stops: list[PlanStop] = []
     for segment in segments:
-        for place, stop in enumerate(segment.stops(space)):
+        for place, stop in enumerate(segment.stops(space, len(segments) <= MOST_BENT)):
             if place == 0 and stops and stops[-1].color == stop.color and abs((stops[-1].position or 0) - segment.left) < 1e-6:
                 stops.pop()
             stops.append(stop)

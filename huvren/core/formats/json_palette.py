@@ -7,7 +7,10 @@ import json
 
 from huvren.core.color.spaces import SPACES
 from huvren.core.errors import BadFile, BadInput
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, decode_text
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
+from huvren.core.palette.values import KeptRamp, Palette
+from huvren.core.ramp.baking import bake
+from huvren.core.ramp.plan import plain_only
 
 MARK = "huvren-palette"
 
@@ -44,11 +47,15 @@ def _without_hex(entry: object) -> object:
 
 
 def write(document: Document) -> bytes:
-    """Two-space indented UTF-8."""
+    """Two-space indented UTF-8: the palette with its ramps, or the one ramp that the document is about."""
     from huvren.core.palette.document import palette_to_document
 
-    body = palette_to_document(document.palette)
-    for entry, swatch in zip(body["swatches"], document.palette.swatches, strict=True):
+    palette = document.palette
+    if document.ramps:
+        name, plan, _ = document.ramp
+        palette = Palette(name, ramps=(KeptRamp(name, plan),))
+    body = palette_to_document(palette)
+    for entry, swatch in zip(body["swatches"], palette.swatches, strict=True):
         entry["hex"] = swatch.color.hex
     return (json.dumps({"format": MARK, **body}, indent=2, ensure_ascii=False) + "\n").encode()
 
@@ -60,6 +67,8 @@ FORMATS.register(
             title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, places="all", notes=True,
             ramps=True, spaces=SPACES.ids(), depth_bits=None,
         ),
-        "Everything, with nothing lost: for keeping and for scripts.", is_text=True, sniff=sniff, read=read, write=write,
+        "Everything, with nothing lost: for keeping and for scripts.", contents=frozenset({"palette", "ramps"}),
+        ramp=RampKeeps("samples", lambda plan, options: bake(plan.ramp(plain_only), 0.1), lambda plan: True, steps=True),
+        is_text=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -1,8 +1,11 @@
+import { lazy, Suspense } from "react";
 import type { RampCard } from "../api/client";
 import { go } from "../shell/path";
 import { HexBand } from "../ui/chips";
 
 const MOST = 60;
+// What opens panels comes when it is wanted.
+const TakeRamp = lazy(() => import("./take-ramp").then((loaded) => ({ default: loaded.TakeRamp })));
 
 /** Kept ramps as the strips they are; a press opens the palette that keeps one, at that ramp. */
 export function RampRow({ ramps }: { ramps: RampCard[] }) {
@@ -13,7 +16,7 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
       </h2>
       <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-3.5 p-0">
         {ramps.slice(0, MOST).map((card) => (
-          <li key={`${card.palette}-${card.id}`} className="group">
+          <li key={`${card.palette}-${card.id}`} className="group relative">
             <button
               type="button"
               className="block w-full text-left outline-offset-4"
@@ -29,6 +32,11 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
                 {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
               </span>
             </button>
+            <span className="absolute top-[34px] right-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100">
+              <Suspense>
+                <TakeRamp card={card} />
+              </Suspense>
+            </span>
           </li>
         ))}
       </ul>

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 from itertools import pairwise
 from typing import ClassVar, Literal
 
@@ -16,7 +17,7 @@ from huvren.core.palette.operations.ramps import sound, stop_names, suggested_na
 from huvren.core.palette.values import Group, KeptRamp, Palette, Swatch, Usage, clean_name, new_id
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.recipe import RampRecipe
-from huvren.core.ramp.values import MOST_STEPS
+from huvren.core.ramp.values import MOST_STEPS, Ramp
 
 
 def _steps(plan: RampPlan, palette: Palette) -> list[Color]:
@@ -82,11 +83,17 @@ def changed_by_hand(ramp: KeptRamp, palette: Palette) -> list[Swatch]:
     return [swatch for swatch in palette.swatches if swatch.id in given and swatch.color != given[swatch.id]]
 
 
+@lru_cache(maxsize=512)
+def _baked(ramp: Ramp, steps: int) -> tuple[Color, ...]:
+    """Remembered, as every answer about a palette asks it of every ramp."""
+    return tuple(ramp.baked(steps))
+
+
 def follows(ramp: KeptRamp, palette: Palette) -> bool:
     """Whether baking again would change nothing but what was changed by hand."""
     if not ramp.baked or ramp.plan.steps is None:
         return True
-    wanted = ramp.plan.ramp(palette.look).baked(ramp.plan.steps)
+    wanted = _baked(ramp.plan.ramp(palette.look), ramp.plan.steps)
     return len(wanted) == len(ramp.baked) and all(color == given for color, (_, given) in zip(wanted, ramp.baked, strict=True))
 
 

@@ -10,9 +10,15 @@ import type { RampWork } from "./use-ramp";
 const SHAPES = [
   { id: "linear", label: "a linear gradient", use: "From side to side, at any angle." },
   { id: "radial", label: "a radial gradient", use: "From a center outward. Drag to move the center." },
-  { id: "conic", label: "a conic gradient", use: "Round a center. Drag to turn its start." },
+  {
+    id: "conic",
+    label: "a conic gradient",
+    use: "Round a center. Drag the center, or turn the start from anywhere else.",
+  },
 ] as const;
 type Shape = (typeof SHAPES)[number]["id"];
+/** Pixels round the center within which it is taken hold of. */
+const GRIP = 22;
 
 /** Where on the ramp a point of a shape lies, 0..1. Point and center in shares of the square, the angle in degrees. */
 export function shareAt(
@@ -47,6 +53,7 @@ function ShapeView({ rgba, children }: { rgba: string; children: React.ReactNode
   const [angle, setAngle] = useState(90);
   const [center, setCenter] = useState<readonly [number, number]>([0.5, 0.5]);
   const [size, setSize] = useState({ width: 320, height: 200 });
+  const moves = useRef<"center" | "angle">("angle");
   useLayoutEffect(() => {
     const box = canvas.current?.parentElement;
     if (!box) return;
@@ -80,9 +87,15 @@ function ShapeView({ rgba, children }: { rgba: string; children: React.ReactNode
     const side = Math.max(rect.width, rect.height);
     const x = (event.clientX - rect.left - rect.width / 2) / side + 0.5;
     const y = (event.clientY - rect.top - rect.height / 2) / side + 0.5;
-    if (shape === "radial") setCenter([x, y]);
+    if (event.type === "pointerdown") {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      const away = Math.hypot(x - center[0], y - center[1]) * side;
+      moves.current = shape === "radial" || (shape === "conic" && away < GRIP) ? "center" : "angle";
+    }
+    if (moves.current === "center") setCenter([x, y]);
     else {
-      const turn = (Math.atan2(x - 0.5, -(y - 0.5)) * 180) / Math.PI;
+      const [cx, cy] = shape === "conic" ? center : [0.5, 0.5];
+      const turn = (Math.atan2(x - cx, -(y - cy)) * 180) / Math.PI;
       setAngle(Math.round((turn + 360) % 360));
     }
   };
@@ -110,7 +123,7 @@ function ShapeView({ rgba, children }: { rgba: string; children: React.ReactNode
             />
           </>
         )}
-        {shape === "radial" && (
+        {shape !== "linear" && (
           <Button className="ml-3" onClick={() => setCenter([0.5, 0.5])}>
             Center it
           </Button>
@@ -129,6 +142,16 @@ function ShapeView({ rgba, children }: { rgba: string; children: React.ReactNode
           onPointerDown={drag}
           onPointerMove={drag}
         />
+        {shape !== "linear" && (
+          <span
+            aria-hidden="true"
+            className="pointer-events-none absolute size-3 -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-ink shadow-[0_0_0_1.5px_var(--ground)]"
+            style={{
+              left: `calc(50% + ${(center[0] - 0.5) * Math.max(size.width, size.height)}px)`,
+              top: `calc(50% + ${(center[1] - 0.5) * Math.max(size.width, size.height)}px)`,
+            }}
+          />
+        )}
       </div>
     </div>
   );

@@ -276,6 +276,7 @@ export function PurposeView({ work }: { work: RampWork }) {
           <span className="relative block h-12">
             <Samples rgba={own.rgba} />
             <OutsideMarks spans={own.outside_spans} />
+            <BrokenPlaces work={work} />
           </span>
           <span className="self-center text-small text-quiet">Lightness</span>
           <CurveBox className="h-7 w-full">
@@ -301,6 +302,23 @@ export function PurposeView({ work }: { work: RampWork }) {
       )}
       {own && <Promises work={work} />}
     </div>
+  );
+}
+
+/** Marks on the ramp where a promise is not kept. */
+function BrokenPlaces({ work }: { work: RampWork }) {
+  const { palette } = useBench();
+  const check = useQuery(ask.rampCheck(palette, work.recipe, work.recipe.stops.length >= 2));
+  const wrong = (check.data?.answers ?? []).filter((answer) => answer.given && answer.verdict !== "holds");
+  return wrong.flatMap((answer) =>
+    answer.places.map((at) => (
+      <span
+        key={`${answer.id}-${at}`}
+        title={`${answer.label}: ${answer.sentence}`}
+        className="absolute -top-1 bottom-0 w-0.5 -translate-x-1/2 bg-ink shadow-[0_0_0_1px_var(--ground)]"
+        style={{ left: `${at * 100}%` }}
+      />
+    )),
   );
 }
 

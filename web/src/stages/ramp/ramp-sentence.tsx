@@ -1,4 +1,4 @@
-import { Fragment } from "react";
+import { Fragment, useState } from "react";
 import type { RampRecipe, RampStop } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { TextButton } from "../../ui/button";
@@ -47,6 +47,7 @@ function StepsWord({ work }: { work: RampWork }) {
 /** What else can be said: the gamut rule, closing, no steps, and changes of all stops at once. */
 function MoreWord({ work }: { work: RampWork }) {
   const { recipe, revise, menus, edit } = work;
+  const [count, setCount] = useState(2);
   const gamut = menus.gamuts.find((entry) => entry.id === recipe.gamut);
   const said = [
     ...(recipe.gamut === "reduce" ? [] : [gamut?.label ?? ""]),
@@ -91,18 +92,23 @@ function MoreWord({ work }: { work: RampWork }) {
       <p className="mt-2 border-t border-line pt-2 text-small text-quiet">All stops at once</p>
       <div className="-ml-1.5 flex flex-wrap gap-x-1">
         {menus.edits.map((entry) => (
-          <TextButton key={entry.id} title={entry.use} onClick={() => void edit(entry.id, { count: 2 })}>
-            {entry.label}
-            {entry.counts && " twice"}
-          </TextButton>
-        ))}
-        {menus.edits
-          .filter((entry) => entry.counts)
-          .map((entry) => (
-            <TextButton key={`${entry.id}-3`} onClick={() => void edit(entry.id, { count: 3 })}>
-              {entry.label} three times
+          <span key={entry.id} className="whitespace-nowrap">
+            <TextButton title={entry.use} onClick={() => void edit(entry.id, { count })}>
+              {entry.label}
             </TextButton>
-          ))}
+            {entry.counts && (
+              <NumberWord
+                label="How many times"
+                value={count}
+                min={2}
+                max={16}
+                unit={() => "times"}
+                hint="One after the other, with a hard edge where the ends differ."
+                onChange={setCount}
+              />
+            )}
+          </span>
+        ))}
       </div>
     </PanelWord>
   );

@@ -20,6 +20,8 @@ export interface RampState {
   drawn: Drawn;
   /** The stop whose words are shown. */
   stop: number | null;
+  /** Whether its stops are those of the selection and go on following it; once they are changed by hand they do not. */
+  follows: boolean;
 }
 
 const LANES = "huvren.lanes";
@@ -75,7 +77,13 @@ export const EMPTY_RECIPE: RampRecipe = {
   purpose: "any",
 };
 
-export const EMPTY_RAMP: RampState = { recipe: EMPTY_RECIPE, kept: null, drawn: "continuous", stop: null };
+export const EMPTY_RAMP: RampState = {
+  recipe: EMPTY_RECIPE,
+  kept: null,
+  drawn: "continuous",
+  stop: null,
+  follows: true,
+};
 
 export const STRAIGHT = { kind: "linear", numbers: [] };
 

@@ -60,6 +60,18 @@ function useDrawing(palette: string, revision: number, wish: Wish | null) {
   return { drawing, problem };
 }
 
+/** A ramp through these swatches, with the settings of before. */
+export function takeSelection(palette: string, ids: readonly string[]) {
+  const { ramps, set } = useRamps.getState();
+  const before = ramps[palette] ?? EMPTY_RAMP;
+  set(palette, {
+    recipe: { ...before.recipe, stops: swatchStops(ids.slice(0, MOST_FOLLOWED)), purpose: "any" },
+    kept: null,
+    stop: null,
+    follows: true,
+  });
+}
+
 /** Stops that follow the strip: two or more selected swatches, else its two ends (all of a very short strip). */
 export function useStopsFromSelection() {
   const { palette, shown } = useBench();
@@ -85,20 +97,15 @@ export function useStopsFromSelection() {
     const asked =
       begins && kept.find((entry) => entry.id === new URLSearchParams(location.search).get("ramp"));
     if (asked) {
-      set(palette.id, { recipe: asked.ramp, kept: asked.id, stop: null });
+      set(palette.id, { recipe: asked.ramp, kept: asked.id, stop: null, follows: false });
       // It was asked for once: the address is that of the palette again.
       history.replaceState(null, "", location.pathname);
       return;
     }
-    // A ramp that is worked on already stays when the stage is come back to with the same selection.
-    if (chosen && !(begins && there)) {
-      const before = there ?? EMPTY_RAMP;
-      set(palette.id, {
-        recipe: { ...before.recipe, stops: swatchStops(chosen), purpose: "any" },
-        kept: null,
-        stop: null,
-      });
-    } else if (!there && kept[0]) set(palette.id, { recipe: kept[0].ramp, kept: kept[0].id });
+    // What was made by hand, or kept, stays when something else is selected: the selection is offered instead.
+    if (there && !there.follows) return;
+    if (chosen && !(begins && there)) takeSelection(palette.id, chosen);
+    else if (!there && kept[0]) set(palette.id, { recipe: kept[0].ramp, kept: kept[0].id, follows: false });
     else if (!there && new Set(outer).size >= 2)
       set(palette.id, { recipe: { ...EMPTY_RAMP.recipe, stops: swatchStops(outer) } });
   }, [followed, palette.id, set]);
@@ -144,7 +151,8 @@ export function useRampWork(): RampWork | null {
   if (!menus) return null;
   const fresh = drawing && drawing.stops.length === recipe.stops.length ? drawing : null;
   const put = (part: Partial<RampState>) => set(palette.id, part);
-  const take = (next: RampRecipe, kept: string | null = null) => put({ recipe: next, kept, stop: null });
+  const take = (next: RampRecipe, kept: string | null = null) =>
+    put({ recipe: next, kept, stop: null, follows: false });
   return {
     state,
     recipe,
@@ -152,7 +160,7 @@ export function useRampWork(): RampWork | null {
     drawing: fresh,
     problem: ready ? problem : null,
     lanes,
-    revise: (part) => put({ recipe: { ...recipe, ...part } }),
+    revise: (part) => put({ recipe: { ...recipe, ...part }, ...(part.stops ? { follows: false } : {}) }),
     take,
     set: put,
     edit: async (edit, more = {}) => {
@@ -163,7 +171,7 @@ export function useRampWork(): RampWork | null {
             body: { ramp: recipe, edit, share: 0.5, place: 0, count: 2, ...more },
           }),
         );
-        put({ recipe: answer.ramp, stop: edit === "add" ? null : state.stop });
+        put({ recipe: answer.ramp, stop: edit === "add" ? null : state.stop, follows: false });
       } catch (error) {
         say(inWords(error), { kind: "wrong" });
       }
