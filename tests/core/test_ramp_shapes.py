@@ -269,3 +269,10 @@ def test_stops_out_of_order_and_on_one_place_are_a_ramp_all_the_same() -> None:
         srgb, alpha, _ = replace(made, spacing=spacing, curve=curve).shown(np.linspace(0, 1, 99))
         assert np.isfinite(srgb).all()
         assert alpha == pytest.approx(1)
+
+
+def test_becoming_clear_is_a_difference_too() -> None:
+    veil = ramp("#000", "#0000", spacing=SPACINGS["even"])
+    _, alpha, _ = veil.shown(np.linspace(0, 1, 11))
+    assert alpha == pytest.approx(np.linspace(1, 0, 11), abs=2e-3)
+    assert evenness(veil, 11).exact < 1.02

@@ -1,6 +1,7 @@
 """Stops in plain sRGB that stand in for a ramp where its own way, curve or spacing cannot be said."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -61,19 +62,24 @@ def bake(ramp: Ramp, tolerance: float = CLOSE_ENOUGH, most: int = MOST_BAKED) ->
     edges = np.flatnonzero((moves > JUMP) & (moves > 8 * np.median(moves)))
     pinned = tuple(int(side) for edge in edges for side in (edge, edge + 1))[: most - 2]
     rows = np.column_stack([srgb * alpha[:, None], alpha])
-    kept, worst, finer = list(range(0)), np.inf, tolerance / DELTA_SCALE
-    for _ in range(6):
-        kept = by_splitting(rows, shares, finer, most, pinned)
+    kept = by_splitting(rows, shares, tolerance / DELTA_SCALE, most, pinned)
+    oklab = convert(srgb, "srgb", "oklab")
+    while True:
         got = np.column_stack([np.interp(shares, shares[kept], rows[kept, channel]) for channel in range(4)])
         shown = np.clip(got[:, :3] / np.where(got[:, 3:] > 0, got[:, 3:], 1), 0, 1)
-        off = convert(shown, "srgb", "oklab") - convert(srgb, "srgb", "oklab")
-        worst = float((np.linalg.norm(off, axis=1) * np.minimum(alpha, got[:, 3])).max() * DELTA_SCALE)
-        if worst <= tolerance or len(kept) >= most:
+        gaps = np.linalg.norm(convert(shown, "srgb", "oklab") - oklab, axis=1) * np.minimum(alpha, got[:, 3]) * DELTA_SCALE
+        gaps[kept] = 0
+        if gaps.max() <= tolerance or len(kept) >= most:
             break
-        finer *= 0.6
+        # Near black a little sRGB is much to the eye: the worst place of each stretch that is too far off becomes a stop.
+        worst_of = [begin + 1 + int(np.argmax(gaps[begin + 1 : end])) for begin, end in pairwise(kept) if end - begin > 1]
+        wrong = sorted((place for place in worst_of if gaps[place] > tolerance), key=lambda place: -gaps[place])
+        kept = sorted({*kept, *wrong[: most - len(kept)]})
+    worst = float(gaps.max())
     places = shares[kept]
     for edge in edges.tolist():
         if edge in kept and edge + 1 in kept:
             at = kept.index(edge)
             places[at : at + 2] = (shares[edge] + shares[edge + 1]) / 2
+    places[0], places[-1] = 0, 1
     return Baked(places, srgb[kept], alpha[kept], worst)

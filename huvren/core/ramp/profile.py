@@ -7,6 +7,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Flags, Floats
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
+from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
 
 SAMPLES = 512
@@ -66,10 +67,10 @@ def eight_bits(srgb: Floats, alpha: Floats) -> Bytes:
 
 
 def _steps(srgb: Floats, alpha: Floats, closed: bool) -> Floats:
-    oklab = convert(srgb, "srgb", "oklab") * alpha[:, None]
+    seen = looks(srgb, alpha)
     if closed:
-        oklab = np.concatenate([oklab, oklab[:1]])
-    return np.asarray(np.linalg.norm(np.diff(oklab, axis=0), axis=1) * DELTA_SCALE)
+        seen = np.concatenate([seen, seen[:1]])
+    return np.asarray(np.linalg.norm(np.diff(seen, axis=0), axis=1) * DELTA_SCALE)
 
 
 def _ratio(steps: Floats) -> float:

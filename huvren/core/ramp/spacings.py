@@ -36,6 +36,12 @@ class Spacing:
 SPACINGS: Registry[Spacing] = Registry("spacing")
 
 
+def looks(srgb: Floats, alpha: Floats) -> Floats:
+    """(n, 3) sRGB and (n,) alpha → (n, 4) whose distances are those that are seen: what is half clear shows half of its
+    differences, and becoming clear is a difference as well."""
+    return np.column_stack([convert(srgb, "srgb", "oklab") * alpha[:, None], alpha])
+
+
 def measured(ramp: "Ramp") -> tuple[Floats, Floats, Floats]:
     """Along the path, without the jumps of hard edges: (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
 
@@ -52,9 +58,7 @@ def measured(ramp: "Ramp") -> tuple[Floats, Floats, Floats]:
     share = np.concatenate([np.linspace(0, 1, counts[place] + 1) for place in held])
     coords, alpha = ramp.colors_on(interval, share)
     srgb, _ = ramp.gamut.show(np.nan_to_num(coords), ramp.space.id)
-    # What is half clear shows half of its differences.
-    oklab = convert(srgb, "srgb", "oklab") * np.nan_to_num(alpha, nan=1.0)[:, None]
-    moves = np.diff(oklab, axis=0)
+    moves = np.diff(looks(srgb, np.nan_to_num(alpha, nan=1.0)), axis=0)
     moves[np.diff(interval) != 0] = 0
     lengths, lightness = np.linalg.norm(moves, axis=1), np.abs(moves[:, 0])
     places = positions[interval] + share * widths[interval]

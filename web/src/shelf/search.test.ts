@@ -1,6 +1,6 @@
-import { expect, test } from "vitest";
-import type { PaletteCard } from "../api/client";
-import { matchesPalette, readSearch, sortPalettes } from "./search";
+import { describe, expect, it, test } from "vitest";
+import type { PaletteCard, RampCard } from "../api/client";
+import { matchesPalette, matchesRamp, readSearch, sortPalettes, sortRamps } from "./search";
 
 function card(name: string, more: Partial<PaletteCard> = {}): PaletteCard {
   return {
@@ -50,4 +50,27 @@ test("favorites come first, and the nearest first where a color is looked for", 
   const cards = [card("B10", { near: 3 }), card("B9", { near: 1 }), card("A", { near: 7, favorite: true })];
   expect(sortPalettes(cards, "name", false).map((entry) => entry.name)).toEqual(["A", "B9", "B10"]);
   expect(sortPalettes(cards, "newest", true).map((entry) => entry.name)).toEqual(["B9", "B10", "A"]);
+});
+
+describe("ramps of the shelf", () => {
+  const ramp = (name: string, tags: string[] = [], near: number | null = null) =>
+    ({ id: name, palette: "p", palette_name: "P", updated: "", name, tags, strip: "", near }) as RampCard;
+
+  it("are found by words, tags and colors, and not by counts or favorites", () => {
+    const glow = ramp("Lamp glow", ["glow", "light"]);
+    expect(matchesRamp(glow, readSearch("lamp"))).toBe(true);
+    expect(matchesRamp(glow, readSearch("light"))).toBe(true);
+    expect(matchesRamp(glow, readSearch("tag:glow"))).toBe(true);
+    expect(matchesRamp(glow, readSearch("tag:chart"))).toBe(false);
+    expect(matchesRamp(glow, readSearch("near #ffd478"))).toBe(true);
+    for (const text of [">3", "<9", "favorite", "reed"])
+      expect(matchesRamp(glow, readSearch(text))).toBe(false);
+  });
+
+  it("stand nearest first when a color is looked for, else as asked", () => {
+    const cards = [ramp("b", [], 4), ramp("a", [], 1), ramp("c")];
+    expect(sortRamps(cards, "newest", true).map((card) => card.name)).toEqual(["a", "b", "c"]);
+    expect(sortRamps(cards, "name", false).map((card) => card.name)).toEqual(["a", "b", "c"]);
+    expect(sortRamps(cards, "newest", false).map((card) => card.name)).toEqual(["b", "a", "c"]);
+  });
 });

@@ -64,7 +64,8 @@ class KeepRamp(Operation):
         return f"Keep the {PURPOSES[self.ramp.purpose].label} “{self._named(palette)}”"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        made = KeptRamp(self._named(palette), sound(self.ramp, palette), tags=clean_tags(self.tags))
+        plan = sound(self.ramp, palette)
+        made = KeptRamp(self._named(palette), plan, tags=clean_tags(self.tags))
         places = [ramp.id for ramp in palette.ramps]
         at = places.index(palette.ramp(self.after).id) + 1 if self.after is not None else len(places)
         return Outcome(palette.with_ramps([*palette.ramps[:at], made, *palette.ramps[at:]]))
