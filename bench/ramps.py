@@ -77,7 +77,8 @@ def measure(report: Callable[..., None]) -> None:
 def in_browser(report: Callable[..., None], page: Any, base: str) -> None:
     """A stop moved by a key, to the pixels of all lanes."""
     page.goto(base)
-    page.locator("section[aria-labelledby=palettes]").get_by_role("button", name="Dusk to lamp").first.click()
+    found = "async () => (await (await fetch('/api/shelf')).json()).palettes.find((card) => card.name === 'Dusk to lamp').id"
+    page.goto(f"{base}/palettes/{page.evaluate(found)}")
     page.get_by_role("option").first.wait_for()
     page.keyboard.press("4")
     track = page.get_by_role("slider", name="Position of Dusk")

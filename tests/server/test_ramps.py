@@ -40,7 +40,9 @@ def samples(coded: str) -> np.ndarray:  # type: ignore[type-arg]
 
 def test_lanes_are_drawn_and_measured(api: Api) -> None:
     palette = two(api)
-    answer = ask(api, palette, "", {"ramp": tied(palette), "lanes": ["oklab", "srgb", "hsv-longer"], "compare": ["own", "srgb"]})
+    answer = ask(
+        api, palette, "", {"ramp": tied(palette), "lanes": ["oklab", "srgb", "hsv-longer"], "compare": ["own", "srgb"], "views": True}
+    )
     lanes = {lane["id"]: lane for lane in answer["lanes"]}
     assert list(lanes) == ["oklab", "srgb", "hsv-longer"]
     assert answer["own"]["id"] == "oklab"

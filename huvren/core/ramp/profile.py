@@ -11,8 +11,8 @@ from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
 
 SAMPLES = 512
-FINE = 4096
-"""Samples that bands are found with."""
+FINE = 2048
+"""Samples that bands are found with, and colors counted."""
 CONTINUOUS_STEPS = 256
 """Steps that the evenness of a continuous ramp is measured over."""
 

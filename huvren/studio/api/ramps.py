@@ -43,6 +43,7 @@ class RampIn(BaseModel):
     ramp: RampRecipe
     lanes: list[str] = Field(default=list(SHOWN_FIRST), max_length=MOST_LANES)
     compare: list[str] = Field(default=[], max_length=2)
+    views: bool = Field(default=False, description="whether the ramp is wanted in gray and to other eyes as well")
 
 
 class LaneOut(BaseModel):
@@ -245,7 +246,7 @@ def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> HttpRespons
         gaps = _thinned(difference(first, second)[1])
     answer = RampOut.model_construct(
         own=own, lanes=lanes, sentence=plan.said(stop_names(plan, palette)), stops=_stops_out(plan, palette),
-        views=_views(plan, palette), difference=gaps,
+        views=_views(plan, palette) if payload.views else [], difference=gaps,
     )  # fmt: skip
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
 

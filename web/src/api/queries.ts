@@ -91,7 +91,7 @@ export const ask = {
               unwrap(
                 client.POST("/api/palettes/{palette_id}/ramps", {
                   params: { path: { palette_id: palette.id } },
-                  body: { ramp, lanes: [], compare: [] },
+                  body: { ramp, lanes: [], compare: [], views: false },
                 }),
               ),
             ),

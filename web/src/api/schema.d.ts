@@ -3904,6 +3904,12 @@ export interface components {
              * @default []
              */
             compare: string[];
+            /**
+             * Views
+             * @description whether the ramp is wanted in gray and to other eyes as well
+             * @default false
+             */
+            views: boolean;
         };
         /** AnswerOut */
         AnswerOut: {

@@ -6,15 +6,18 @@ import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
-import { EMPTY_RAMP, lanesShown, type RampState, swatchStops, useRamps } from "./store";
+import { EMPTY_RAMP, lanesShown, type RampState, type RampView, swatchStops, useRamps } from "./store";
 
 const FEW = 4;
+/** Views that show the ramp in gray and to other eyes. */
+const WITH_VIEWS: readonly RampView[] = ["closer", "purpose"];
 const MOST_FOLLOWED = 16;
 
 interface Wish {
   ramp: RampRecipe;
   lanes: string[];
   compare: string[];
+  views: boolean;
 }
 
 /** The lanes of a recipe, redrawn while it changes; `problem` says why there are none. */
@@ -131,7 +134,7 @@ export function useRampWork(): RampWork | null {
   const { palette, shown } = useBench();
   const say = useScreen((screen) => screen.say);
   const menus = useQuery(ask.rampMenus()).data;
-  const { ramps, set, lanes: wanted, compare } = useRamps();
+  const { ramps, set, lanes: wanted, compare, view } = useRamps();
   const state = ramps[palette.id] ?? EMPTY_RAMP;
   const present = useMemo(() => new Set(shown.map((swatch) => swatch.id)), [shown]);
   const recipe = useMemo(
@@ -146,7 +149,9 @@ export function useRampWork(): RampWork | null {
   const { drawing, problem } = useDrawing(
     palette.id,
     palette.revision,
-    ready ? { ramp: recipe, lanes, compare: compare ? [...compare] : [] } : null,
+    ready
+      ? { ramp: recipe, lanes, compare: compare ? [...compare] : [], views: WITH_VIEWS.includes(view) }
+      : null,
   );
   if (!menus) return null;
   const fresh = drawing && drawing.stops.length === recipe.stops.length ? drawing : null;
