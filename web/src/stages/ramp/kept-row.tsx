@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { KeptRamp } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
@@ -7,7 +7,7 @@ import { NameField } from "../../ui/name-field";
 import { ActionPanel } from "../../ui/sentence";
 import { Others, RampChip, TakePanel } from "./others";
 import { sameness } from "./store";
-import { type RampWork, takeSelection } from "./use-ramp";
+import { type RampWork, sameRamp, takeSelection } from "./use-ramp";
 
 /** Name, tags, place and removal of the kept ramp that is worked on. */
 function KeptPanel({ kept, work }: { kept: KeptRamp; work: RampWork }) {
@@ -78,8 +78,8 @@ function asked() {
   return { palette, id };
 }
 
-/** The kept ramps in a row, and how the one that is worked on stands to what is kept. */
-export function KeptRow({ work }: { work: RampWork }) {
+/** The kept ramps in a row, and how the one that is worked on stands to what is kept. A new drawing of it changes nothing here. */
+export const KeptRow = memo(function KeptRow({ work }: { work: RampWork }) {
   const { palette, shown, operate } = useBench();
   const selection = useScreen((screen) => screen.selection);
   const { state, recipe } = work;
@@ -176,4 +176,4 @@ export function KeptRow({ work }: { work: RampWork }) {
       )}
     </div>
   );
-}
+}, sameRamp);

@@ -1,10 +1,10 @@
-import { Fragment, useState } from "react";
+import { Fragment, memo, useState } from "react";
 import type { RampRecipe, RampStop } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
 import { StopWord } from "./stop-word";
-import type { RampWork } from "./use-ramp";
+import { type RampWork, sameRamp } from "./use-ramp";
 
 const MOST_NAMED = 5;
 const CONTINUOUS = "continuous";
@@ -114,8 +114,8 @@ function MoreWord({ work }: { work: RampWork }) {
   );
 }
 
-/** The recipe sentence of a ramp. */
-export function RampSentence({ work }: { work: RampWork }) {
+/** The recipe sentence of a ramp: drawn anew with the recipe, or when its stops get other names. */
+export const RampSentence = memo(function RampSentence({ work }: { work: RampWork }) {
   const { shown } = useBench();
   const { recipe, revise, menus, drawing } = work;
   const { stops } = recipe;
@@ -207,4 +207,10 @@ export function RampSentence({ work }: { work: RampWork }) {
       )}
     </Sentence>
   );
+}, sameNames);
+
+/** Whether a sentence would say the same. */
+function sameNames(before: { work: RampWork }, after: { work: RampWork }) {
+  const names = ({ work }: { work: RampWork }) => work.drawing?.stops.map((stop) => stop.name).join("\n");
+  return sameRamp(before, after) && names(before) === names(after);
 }

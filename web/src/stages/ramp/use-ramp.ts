@@ -183,3 +183,9 @@ export function useRampWork(): RampWork | null {
     },
   };
 }
+
+/** Whether two moments of the work are about the same ramp, however it was drawn meanwhile. */
+export function sameRamp(before: { work: RampWork }, after: { work: RampWork }) {
+  const [a, b] = [before.work, after.work];
+  return a.recipe === b.recipe && a.state === b.state && a.menus === b.menus;
+}
