@@ -1,7 +1,10 @@
-"""`python -m huvren.cli`."""
+"""`python -m huvren.cli`. Nothing that is imported is garbage: collecting waits until the command runs."""
 
+import gc
 import sys
 
-from huvren.cli import main
+gc.disable()
+
+from huvren.cli import main  # noqa: E402
 
 sys.exit(main())

@@ -4,6 +4,7 @@ Exit status: 0 done, 1 bad input (one sentence on standard error), 2 wrong use.
 """
 
 import argparse
+import gc
 import os
 import sys
 from collections.abc import Sequence
@@ -33,6 +34,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
     words = sys.argv[1:] if arguments is None else list(arguments)
     options = build_parser(next((word for word in words if not word.startswith("-")), None)).parse_args(words)
+    gc.enable()
     try:
         status = int(options.run(options))
         sys.stdout.flush()

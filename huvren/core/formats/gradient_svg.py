@@ -1,7 +1,7 @@
 """SVG gradients (SVG 2 §14): written with stops baked in sRGB, as drawings interpolate there; `drawing.py` reads them."""
 
 from collections.abc import Mapping
-from xml.sax.saxutils import escape, quoteattr
+from html import escape
 
 from huvren.core.color.value import Color
 from huvren.core.formats import FORMATS, Document, Format, Keeps, Option, RampKeeps
@@ -29,8 +29,8 @@ def write(document: Document) -> bytes:
     stops = "\n".join(rows)
     return (
         '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 512 128">\n'
-        f"  <title>{escape(name)}</title>\n"
-        f"  <defs>\n    <{kind}Gradient id={quoteattr('ramp')}>\n{stops}\n    </{kind}Gradient>\n  </defs>\n"
+        f"  <title>{escape(name, quote=False)}</title>\n"
+        f'  <defs>\n    <{kind}Gradient id="ramp">\n{stops}\n    </{kind}Gradient>\n  </defs>\n'
         '  <rect width="512" height="128" fill="url(#ramp)"/>\n</svg>\n'
     ).encode()
 

@@ -46,7 +46,7 @@ function Half({
 /** Whether black text reads better on a hex color, by the browser's own idea of it. */
 function cssIsLight(hex: string) {
   const [red, green, blue] = cssBytes(hex);
-  return 0.3 * red + 0.59 * green + 0.11 * blue > 122;
+  return 0.3 * red + 0.59 * green + 0.11 * blue > 108;
 }
 
 /** The color in any notation, to paste elsewhere. */
