@@ -36,7 +36,8 @@ interface Facts {
   height: number;
 }
 
-function Thumbnail({ picture, note }: { picture: Facts; note?: string }) {
+/** A picture in small, with its name and size. */
+export function Thumbnail({ picture, note }: { picture: Facts; note?: string }) {
   return (
     <span className="grid grid-cols-[56px_1fr] items-center gap-2.5 text-left">
       <img

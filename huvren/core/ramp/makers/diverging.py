@@ -19,8 +19,8 @@ def _reach(middle: float, end: float, hue: float, chroma: float) -> float:
     """The most chroma, up to `chroma`, whose straight way from the middle stays inside sRGB."""
     share = np.linspace(0, 1, PLACES)
     low, high = 0.0, chroma
-    for _ in range(ROUNDS):
-        tried = (low + high) / 2 if _ else high
+    for turn in range(ROUNDS):
+        tried = (low + high) / 2 if turn else high
         path = np.column_stack([middle + share * (end - middle), share * tried, np.full(PLACES, hue)])
         inside = bool(in_srgb_gamut(convert(path, "oklch", "srgb")).all())
         if inside and tried == high:

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { PictureCard } from "../../api/client";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { Thumbnail } from "../../bench/picture-choice";
 import { PanelWord } from "../../ui/sentence";
 
 /** Pictures to work with: those that the palette paints, then the others of the shelf; and the one that is chosen. */
@@ -37,21 +38,10 @@ export function PictureWord({
             <button
               type="button"
               aria-pressed={entry.id === picture.id}
-              className="grid w-full grid-cols-[56px_1fr] items-center gap-2.5 rounded p-1 text-left hover:bg-ground aria-pressed:bg-ground"
+              className="block w-full rounded p-1 hover:bg-ground aria-pressed:bg-ground"
               onClick={() => onChoose(entry.id)}
             >
-              <img
-                src={`/api/pictures/${entry.id}/thumbnail`}
-                alt=""
-                className="h-10 w-14 rounded-sm bg-well object-cover"
-                loading="lazy"
-              />
-              <span className="min-w-0">
-                <span className="block truncate font-semibold">{entry.name}</span>
-                <span className="block text-small text-quiet">
-                  {entry.width.toLocaleString("en")} × {entry.height.toLocaleString("en")}
-                </span>
-              </span>
+              <Thumbnail picture={entry} />
             </button>
           </li>
         ))}

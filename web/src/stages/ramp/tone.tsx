@@ -11,7 +11,7 @@ import { useOriginal, usePainted } from "../../picture/use-painted";
 import { go } from "../../shell/path";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
-import { ChoiceWord, NumberWord } from "../../ui/sentence";
+import { ChoiceWord } from "../../ui/sentence";
 import { PictureWord, usePictures } from "./pictures";
 import { bytesOf } from "./samples";
 import type { RampWork } from "./use-ramp";
@@ -103,20 +103,6 @@ export function ToneView({ work }: { work: RampWork }) {
           choices={menus.dithers}
           onChange={setDither}
         />
-        {steps === null && (
-          <>
-            , in{" "}
-            <NumberWord
-              label="Steps of the toned picture"
-              value={16}
-              min={2}
-              max={MOST}
-              unit={() => "steps"}
-              hint="A picture is kept in so many colors."
-              onChange={(count) => revise({ steps: count })}
-            />
-          </>
-        )}
         .
       </p>
       {steps === null ? (
