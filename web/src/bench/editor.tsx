@@ -10,7 +10,7 @@ import {
 } from "../api/colors";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
-import { cssBytes, LIGHT } from "../ui/css-color";
+import { textOn } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
 import { ChannelRow, NumberField, written } from "./channel-row";
 import { useBench } from "./context";
@@ -21,18 +21,16 @@ const PLANE = { width: 270, height: 106 };
 /** One half of the comparison; the color of before is also the way back to it. */
 function Half({
   css,
-  light,
   onBack,
   children,
 }: {
   css: string | null;
-  light: boolean;
   onBack?: (() => void) | undefined;
   children: React.ReactNode;
 }) {
   const look = {
     className: "flex-1 p-1.5 text-left text-caption leading-tight font-semibold flex items-start",
-    style: { background: css ?? undefined, color: css === null || light ? "#000" : "#fff" },
+    style: { background: css ?? undefined, color: css === null ? "#000" : textOn(css) },
   };
   return onBack ? (
     <button type="button" title="Back to what it was" aria-label="was: back to it" {...look} onClick={onBack}>
@@ -41,12 +39,6 @@ function Half({
   ) : (
     <div {...look}>{children}</div>
   );
-}
-
-/** Whether black text reads better on a hex color, by the browser's own idea of it. */
-function cssIsLight(hex: string) {
-  const [red, green, blue] = cssBytes(hex);
-  return 0.3 * red + 0.59 * green + 0.11 * blue > 108;
 }
 
 /** The color in any notation, to paste elsewhere. */
@@ -129,7 +121,6 @@ export function Editor({ swatch }: { swatch: Swatch }) {
       ? live.coords
       : (description?.spaces.find((entry) => entry.id === space)?.channels.map((channel) => channel.value) ??
         []);
-  const lightness = coordsIn("oklch")[0] ?? swatch.oklch[0];
   /** Whether a change of this channel is meant to change the lightness. */
   const holdOf = (space: string, place: number) =>
     hold && !(space === "oklch" && place === 0) ? swatch.oklch[0] : null;
@@ -169,7 +160,6 @@ export function Editor({ swatch }: { swatch: Swatch }) {
       <div className={`flex h-11 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
         <Half
           css={clear ? null : began}
-          light={cssIsLight(began)}
           onBack={
             began === swatch.hex
               ? undefined
@@ -178,7 +168,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
         >
           was
         </Half>
-        <Half css={clear ? null : shownCss} light={lightness > LIGHT}>
+        <Half css={clear ? null : shownCss}>
           is{began !== swatch.hex && compare.data ? ` ΔE ${compare.data.delta_eok.toFixed(1)}` : ""}
         </Half>
       </div>

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Swatch } from "../api/client";
-import { LIGHT } from "../ui/css-color";
+import { textOn } from "../ui/css-color";
 
 /** A place of the strip: a swatch, or none in a palette of numbered places. */
 export type Place = { index: number; swatch: Swatch | null };
@@ -10,10 +10,6 @@ export function placesOf(swatches: Swatch[], slots: number | null): Place[] {
   if (slots === null) return swatches.map((swatch, index) => ({ index, swatch }));
   const bySlot = new Map(swatches.map((swatch) => [swatch.slot, swatch]));
   return Array.from({ length: slots }, (_, index) => ({ index, swatch: bySlot.get(index) ?? null }));
-}
-
-function light(swatch: Swatch) {
-  return swatch.oklch[0] > LIGHT;
 }
 
 export interface CellProps {
@@ -71,7 +67,7 @@ export const Cell = memo(function Cell({ swatch, index, selected, current, css, 
           <span
             title="Pinned to its place"
             className="absolute bottom-1 left-1/2 h-[3px] w-3 -translate-x-1/2"
-            style={{ background: light(swatch) ? "#000" : "#fff" }}
+            style={{ background: textOn(swatch.hex) }}
           />
         )}
         {swatch.locked && (
@@ -79,7 +75,7 @@ export const Cell = memo(function Cell({ swatch, index, selected, current, css, 
             className="absolute top-1 left-1/2 size-[7px] -translate-x-1/2 rounded-full"
             style={{
               background: "var(--ground)",
-              boxShadow: `0 0 0 1px ${light(swatch) ? "#0006" : "#fff6"}`,
+              boxShadow: `0 0 0 1px ${textOn(swatch.hex)}6`,
             }}
           />
         )}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { cssOf, oklchCss } from "./css-color";
+import { cssOf, oklchCss, textOn } from "./css-color";
 
 /** The three numbers of a CSS color, percent as shares. */
 function numbers(css: string) {
@@ -57,5 +57,21 @@ describe("colors written as CSS for a slider's track", () => {
   it("takes anything else for OKLCh", () => {
     expect(cssOf("oklch", [0.7, 0.1, 60])).toBe(oklchCss([0.7, 0.1, 60]));
     expect(oklchCss([0.7, 0.1, 60])).toBe("oklch(0.7000 0.1000 60.00)");
+  });
+});
+
+describe("text on a color", () => {
+  it("has the greater of the two contrasts, against the definition in WCAG 2.2", () => {
+    const channel = (byte: number) => (byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
+    for (let red = 0; red < 256; red += 15)
+      for (let green = 0; green < 256; green += 15)
+        for (let blue = 0; blue < 256; blue += 51) {
+          const hex = `#${[red, green, blue].map((byte) => byte.toString(16).padStart(2, "0")).join("")}`;
+          const luminance = 0.2126 * channel(red) + 0.7152 * channel(green) + 0.0722 * channel(blue);
+          const black = (luminance + 0.05) / 0.05;
+          const white = 1.05 / (luminance + 0.05);
+          expect(textOn(hex)).toBe(black > white ? "#000" : "#fff");
+        }
+    expect(textOn("#7d5ba6")).toBe("#fff");
   });
 });

@@ -42,5 +42,12 @@ export function cssOf(space: string, coords: readonly number[]): string {
   }
 }
 
-/** OKLab lightness from which black is easier to read on a color than white: where both have about the same contrast. */
-export const LIGHT = 0.57;
+const linear = (byte: number) => (byte <= 10.31475 ? byte / 3294.6 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
+
+/** Black or white, whichever has more contrast on the color by WCAG 2.2: always at least 4.58. */
+export function textOn(css: string): "#000" | "#fff" {
+  const hex = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})/i.exec(css);
+  const [red, green, blue] = hex ? hex.slice(1).map((pair) => parseInt(pair, 16)) : cssBytes(css);
+  const luminance = 0.2126 * linear(red ?? 0) + 0.7152 * linear(green ?? 0) + 0.0722 * linear(blue ?? 0);
+  return (luminance + 0.05) ** 2 > 1.05 * 0.05 ? "#000" : "#fff";
+}

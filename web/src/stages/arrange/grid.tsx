@@ -6,7 +6,7 @@ import { useBench } from "../../bench/context";
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useScreen } from "../../shell/store";
-import { LIGHT } from "../../ui/css-color";
+import { textOn } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
 import { Columns, GroupWords } from "./group-words";
 import { PointerMarks } from "./marks";
@@ -68,7 +68,6 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
         <span className="text-mini text-quiet">{index}</span>
       </div>
     );
-  const light = swatch.oklch[0] > LIGHT;
   return (
     <div
       role="option"
@@ -92,7 +91,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
             size={chips ? 15 : 12}
             aria-label="Locked"
             className="absolute top-1 right-1"
-            color={light ? "#000" : "#fff"}
+            color={textOn(swatch.hex)}
           />
         )}
       </div>

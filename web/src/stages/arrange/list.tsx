@@ -4,7 +4,7 @@ import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Swatch } from "../../api/client";
 import { type BenchState, useBench } from "../../bench/context";
 import { useScreen } from "../../shell/store";
-import { LIGHT } from "../../ui/css-color";
+import { textOn } from "../../ui/css-color";
 import { focusMark } from "../../ui/marks";
 import { NameField } from "../../ui/name-field";
 import { Sentence } from "../../ui/sentence";
@@ -76,7 +76,7 @@ const SwatchRow = memo(function SwatchRow({
           style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
         >
           {swatch.locked && (
-            <Lock size={13} aria-label="Locked" color={swatch.oklch[0] > LIGHT ? "#000" : "#fff"} />
+            <Lock size={13} aria-label="Locked" color={textOn(swatch.hex)} />
           )}
         </button>
       </td>

@@ -5,7 +5,7 @@ import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { useScreen } from "../../shell/store";
-import { LIGHT } from "../../ui/css-color";
+import { textOn } from "../../ui/css-color";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { BeforeAndAfter } from "./before-after";
 import { MergeTree } from "./merge-tree";
@@ -67,7 +67,7 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
           style={survivor.alpha === 0 ? undefined : { background: survivor.hex }}
         >
           {survivor.locked && (
-            <Lock size={13} aria-label="Locked" color={survivor.oklch[0] > LIGHT ? "#000" : "#fff"} />
+            <Lock size={13} aria-label="Locked" color={textOn(survivor.hex)} />
           )}
         </span>
       </div>
