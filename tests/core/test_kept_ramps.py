@@ -52,7 +52,7 @@ def sound(palette: Palette) -> None:
     present = {swatch.id for swatch in palette.swatches}
     for kept in palette.ramps:
         assert kept.plan.tied() <= present
-        assert {swatch for swatch, _ in kept.baked} <= present
+        assert not kept.baked or {swatch for swatch, _ in kept.baked} & present
         assert kept.group is None or kept.group in {group.id for group in palette.groups}
         assert len(kept.plan.ramp(palette.look).baked(5)) == 5
     assert len({kept.id for kept in palette.ramps}) == len(palette.ramps)
@@ -129,31 +129,52 @@ def test_stops_show_the_variant_that_is_shown() -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.integers(2, 9), st.integers(2, 9), st.sets(st.integers(0, 8), max_size=3), st.booleans())
-def test_baking_again_follows_all_but_what_was_changed_by_hand(first: int, second: int, touched: set[int], recolored: bool) -> None:
+@given(
+    st.integers(2, 9), st.integers(2, 9), st.sets(st.integers(0, 8), max_size=3), st.sets(st.integers(0, 8), max_size=3),
+    st.booleans(),
+)  # fmt: skip
+def test_baking_again_follows_all_but_what_was_changed_by_hand(
+    first: int, second: int, touched: set[int], removed: set[int], recolored: bool
+) -> None:
     start = palette()
     plan = replace(start.ramps[0].plan, steps=first)
     baked = BakeRamp(id="r0").run(replace(start, ramps=(replace(start.ramps[0], plan=plan), start.ramps[1]))).palette
     kept = baked.ramp("r0")
     assert len(kept.baked) == first
     assert follows(kept, baked)
-    by_hand = [kept.baked[place][0] for place in touched if place < first]
+    by_hand = [kept.baked[place][0] for place in touched - removed if place < first]
+    out = [kept.baked[place][0] for place in removed if place < first]
     for swatch in by_hand:
         baked = RecolorSwatch(id=swatch, text="#00ff00").run(baked).palette
     if recolored:
         baked = RecolorSwatch(id="s1", text="#400000").run(baked).palette
     baked = ChangeRamp(id="r0", ramp=recipe(replace(plan, steps=second))).run(baked).palette
     assert {swatch.id for swatch in changed_by_hand(baked.ramp("r0"), baked)} == set(by_hand)
+    if out:
+        baked = DeleteSwatches(ids=out).run(baked).palette
+    if len(out) == first:
+        with pytest.raises(BadInput, match="no swatches that were baked"):
+            BakeAgain(id="r0").run(baked)
+        return
     outcome = BakeAgain(id="r0").run(baked)
     after = outcome.palette
     sound(after)
     assert follows(after.ramp("r0"), after)
     wanted = after.ramp("r0").plan.ramp(after.look).baked(second)
-    for (swatch_id, _), color in zip(after.ramp("r0").baked, wanted, strict=True):
+    left = {swatch.id for swatch in after.swatches}
+    assert not left & set(out), "what was taken out by hand stays out"
+    for (swatch_id, _), color in zip(after.ramp("r0").baked, wanted, strict=bool(after.ramp("r0").baked)):
+        if swatch_id in out:
+            continue
         shown = after.swatches[after.index_of(swatch_id)].color
         assert shown == (parse_color("#00ff00") if swatch_id in by_hand else color)
-    assert bool(outcome.notes) == bool(by_hand)
+    stayed_out = sum(kept.baked[place][0] in out for place in range(min(first, second)))
+    assert [note for note in outcome.notes if "stayed out" in note] == ([] if not stayed_out else [
+        f"{stayed_out} swatch{'es' if stayed_out > 1 else ''} taken out by hand stayed out."])  # fmt: skip
+    assert any("changed by hand" in note for note in outcome.notes) == bool(by_hand)
     assert all(any(swatch.id == held for swatch in after.swatches) for held in by_hand), "what was changed by hand is never taken out"
+    if not after.ramp("r0").baked:
+        return
     again = BakeAgain(id="r0").run(after)
     assert [swatch.color for swatch in again.palette.swatches] == [swatch.color for swatch in after.swatches]
 

@@ -105,6 +105,23 @@ def test_baked_stops_are_as_near_as_they_say(colors: list[Color], space: str, cu
     assert gaps[~beside].max(initial=0) <= baked.worst + 0.05
 
 
+def test_leaving_black_is_steep_but_no_hard_edge_and_a_hard_edge_is_one() -> None:
+    """CIELAB leaves black so fast that one sample is a large difference; the stops stay where they were measured all the same."""
+    black, white = Color("oklch", (0, 0, 0)), Color("oklch", (1, 0, 0))
+    steep = bake(plan_of([black, white], space="lab").ramp(plain_only))
+    assert (np.diff(steep.places) > 0).all()
+    shares = np.linspace(0, 1, 1025)
+    shown = plan_of([black, white], space="lab").ramp(plain_only).shown(shares)[0]
+    gaps = delta_eok(convert(steep.at(shares)[:, :3], "srgb", "oklab"), convert(shown, "srgb", "oklab"))
+    assert gaps.max() <= steep.worst + 1e-6
+    stops = tuple(PlanStop(color, position=place) for color, place in ((black, 0), (NIGHT, 0.37), (LAMP, 0.37), (white, 1)))
+    hard = bake(RampPlan(stops).ramp(plain_only))
+    (jump,) = np.flatnonzero(np.diff(hard.places) == 0)
+    assert abs(hard.places[jump] - 0.37) < 1 / 1024
+    assert np.abs(hard.srgb[jump] - NIGHT.srgb).max() < 0.01
+    assert np.abs(hard.srgb[jump + 1] - LAMP.srgb).max() < 0.01
+
+
 def test_what_is_drawn_between_baked_stops_mixes_premultiplied() -> None:
     baked = Baked(np.array([0.0, 1.0]), np.array([[1.0, 0, 0], [0, 0, 1.0]]), np.array([1.0, 0.0]), 0.0)
     assert baked.at(np.array([0.0, 0.5, 1.0])) == pytest.approx(np.array([[1, 0, 0, 1], [1, 0, 0, 0.5], [0, 0, 0, 0]]))

@@ -284,7 +284,7 @@ def _ramps(shape: PaletteShape, swatches: set[str], groups: set[str], trouble: T
         baked = tuple((row["swatch"], _color(row["color"], "A ramp", trouble)) for row in entry.get("baked", []))
         ramps[entry["id"]] = KeptRamp(
             _name(entry["name"], trouble), plan, entry["id"], _tags(entry.get("tags", []), trouble),
-            group if group in groups else None, tuple(row for row in baked if row[0] in swatches),
+            group if group in groups else None, baked if any(row[0] in swatches for row in baked) else (),
         )  # fmt: skip
     return tuple(ramps.values())
 

@@ -80,8 +80,8 @@ class Variant:
 class KeptRamp:
     """A ramp that is kept with the palette.
 
-    group : the group that it was baked into; baked : what each of its swatches was given then, by id and in order, so that
-    those changed by hand since are known.
+    group : the group that it was baked into; baked : what each of its swatches was given then, by id and step by step, so that
+    those changed by hand since are known, and those taken out since keep their step. Empty once all of them are gone.
     """
 
     name: str
@@ -142,7 +142,7 @@ def _followed(
             ramp,
             plan=ramp.plan.untied(colors.__getitem__, present.__contains__),
             group=ramp.group if ramp.group in groups else None,
-            baked=tuple(entry for entry in ramp.baked if entry[0] in present),
+            baked=ramp.baked if any(swatch in present for swatch, _ in ramp.baked) else (),
         )
         for ramp in ramps
     )

@@ -1,6 +1,6 @@
 """Stops in plain sRGB that stand in for a ramp where its own way, curve or spacing cannot be said."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -9,13 +9,15 @@ from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
 from huvren.core.ramp.fewest import by_splitting
+from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
 
 SAMPLES = 1025
 CLOSE_ENOUGH = 1.0
 MOST_BAKED = 257
 JUMP = 0.02
-"""OKLab difference between neighboring samples that counts as a hard edge where the ramp as a whole runs more slowly."""
+"""OKLab difference between neighboring samples that may be a hard edge where the ramp as a whole runs more slowly."""
+HALVINGS = 20
 
 
 @dataclass(frozen=True)
@@ -53,33 +55,54 @@ def stepped(ramp: Ramp, steps: int) -> Baked:
     return Baked(places, np.repeat(srgb, 2, axis=0), np.repeat(alpha, 2), 0.0)
 
 
+def _looks(ramp: Ramp, shares: Floats) -> Floats:
+    srgb, alpha, _ = ramp.shown(shares)
+    return looks(srgb, alpha)
+
+
+def _hard_edges(ramp: Ramp, shares: Floats, seen: Floats) -> Floats:
+    """(e, 2) shares just before and just behind each jump: however closely one looks, most of the difference stays there.
+
+    What is only steep, as a ramp that leaves black, comes apart when looked at closely. seen : (n, 4) looks at the shares.
+    """
+    moves = np.linalg.norm(np.diff(seen, axis=0), axis=1)
+    edges = np.flatnonzero((moves > JUMP) & (moves > 8 * np.median(moves)))
+    low, high, before, behind = shares[edges], shares[edges + 1], seen[edges], seen[edges + 1]
+    for _ in range(HALVINGS if edges.size else 0):
+        middle = (low + high) / 2
+        between = _looks(ramp, middle)
+        left = np.linalg.norm(between - before, axis=1) >= np.linalg.norm(behind - between, axis=1)
+        low, high = np.where(left, low, middle), np.where(left, middle, high)
+        before, behind = np.where(left[:, None], before, between), np.where(left[:, None], between, behind)
+    return np.asarray(np.column_stack([low, high])[np.linalg.norm(behind - before, axis=1) > moves[edges] / 2])
+
+
 def bake(ramp: Ramp, tolerance: float = CLOSE_ENOUGH, most: int = MOST_BAKED) -> Baked:
     """Few stops that a program which interpolates in sRGB shows within `tolerance` ΔEOK×100 of the ramp, or the best `most`."""
     shares = np.linspace(0, 1, SAMPLES)
     srgb, alpha, _ = ramp.shown(shares)
-    looks = np.column_stack([convert(srgb, "srgb", "oklab") * alpha[:, None], alpha])
-    moves = np.linalg.norm(np.diff(looks, axis=0), axis=1)
-    edges = np.flatnonzero((moves > JUMP) & (moves > 8 * np.median(moves)))
-    pinned = tuple(int(side) for edge in edges for side in (edge, edge + 1))[: most - 2]
+    edges = _hard_edges(ramp, shares, looks(srgb, alpha))
+    shares = np.unique(np.concatenate([shares, edges.ravel()]))
+    srgb, alpha, _ = ramp.shown(shares)
+    jumps = np.searchsorted(shares, edges[:, 0]).tolist()
+    pinned = tuple(side for jump in jumps for side in (jump, jump + 1))[: most - 2]
     rows = np.column_stack([srgb * alpha[:, None], alpha])
     kept = by_splitting(rows, shares, tolerance / DELTA_SCALE, most, pinned)
     oklab = convert(srgb, "srgb", "oklab")
     while True:
-        got = np.column_stack([np.interp(shares, shares[kept], rows[kept, channel]) for channel in range(4)])
-        shown = np.clip(got[:, :3] / np.where(got[:, 3:] > 0, got[:, 3:], 1), 0, 1)
-        gaps = np.linalg.norm(convert(shown, "srgb", "oklab") - oklab, axis=1) * np.minimum(alpha, got[:, 3]) * DELTA_SCALE
-        gaps[kept] = 0
-        if gaps.max() <= tolerance or len(kept) >= most:
-            break
+        baked = Baked(shares[kept], srgb[kept], alpha[kept], 0.0)
+        got = baked.at(shares)
+        gaps = np.linalg.norm(convert(got[:, :3], "srgb", "oklab") - oklab, axis=1) * np.minimum(alpha, got[:, 3]) * DELTA_SCALE
         # Near black a little sRGB is much to the eye: the worst place of each stretch that is too far off becomes a stop.
         worst_of = [begin + 1 + int(np.argmax(gaps[begin + 1 : end])) for begin, end in pairwise(kept) if end - begin > 1]
         wrong = sorted((place for place in worst_of if gaps[place] > tolerance), key=lambda place: -gaps[place])
+        if not wrong or len(kept) >= most:
+            break
         kept = sorted({*kept, *wrong[: most - len(kept)]})
-    worst = float(gaps.max())
     places = shares[kept]
-    for edge in edges.tolist():
-        if edge in kept and edge + 1 in kept:
-            at = kept.index(edge)
-            places[at : at + 2] = (shares[edge] + shares[edge + 1]) / 2
-    places[0], places[-1] = 0, 1
-    return Baked(places, srgb[kept], alpha[kept], worst)
+    for jump in jumps:
+        if jump in kept and jump + 1 in kept:
+            at = kept.index(jump)
+            # At the very ends both stay, so that the end is still the end.
+            places[at : at + 2] = places[at : at + 2] if at == 0 or at + 2 == len(places) else places[at]
+    return replace(baked, places=places, worst=float(gaps.max()))

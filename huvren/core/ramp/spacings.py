@@ -49,13 +49,13 @@ def measured(ramp: "Ramp") -> tuple[Floats, Floats, Floats]:
     """
     positions = np.array(ramp.positions)
     widths = np.diff(positions)
-    span = widths.sum() or 1.0
-    counts = [0 if width <= 0 else max(FEWEST_IN_AN_INTERVAL, round(SAMPLES * width / span)) for width in widths.tolist()]
-    if not any(counts):
+    if not (widths > 0).any():
         return np.array([0.0, 1.0]), np.zeros(2), np.zeros(2)
-    held = [place for place, count in enumerate(counts) if count]
-    interval = np.concatenate([np.full(counts[place] + 1, place) for place in held])
-    share = np.concatenate([np.linspace(0, 1, counts[place] + 1) for place in held])
+    held = np.flatnonzero(widths > 0)
+    counts = np.maximum(FEWEST_IN_AN_INTERVAL, np.rint(SAMPLES * widths[held] / widths.sum()).astype(int))
+    points = counts + 1
+    interval, within = np.repeat(held, points), np.arange(points.sum()) - np.repeat(np.cumsum(points) - points, points)
+    share = within / np.repeat(counts, points)
     coords, alpha = ramp.colors_on(interval, share)
     srgb, _ = ramp.gamut.show(np.nan_to_num(coords), ramp.space.id)
     moves = np.diff(looks(srgb, np.nan_to_num(alpha, nan=1.0)), axis=0)

@@ -99,7 +99,7 @@ def follows(ramp: KeptRamp, palette: Palette) -> bool:
 
 @operation
 class BakeAgain(Operation):
-    """Let the swatches baked from a kept ramp follow it; those changed by hand since stay as they are, and are said.
+    """Let the swatches baked from a kept ramp follow it; those changed or taken out by hand since stay so, and are said.
 
     Of other counts, further swatches are added behind the last of them, and those that are too many are taken out.
     """
@@ -126,8 +126,9 @@ class BakeAgain(Operation):
                 continue
             follows = swatch.id in wanted and swatch.id not in by_hand
             made.append(replace(swatch, color=wanted[swatch.id]) if follows else swatch)
-        group = kept.group
-        last = max(place for place, swatch in enumerate(made) if swatch.id in ids) + 1
+        present = {swatch.id for swatch in palette.swatches}
+        out = sum(swatch not in present for swatch in ids[: len(colors)])
+        last = max((place for place, swatch in enumerate(made) if swatch.id in ids), default=-1) + 1
         namer = Namer(swatch.name for swatch in palette.swatches)
         more = [
             Swatch(color, namer.give(f"{kept.name[:180]} {step}"), new_id(), group=made[last - 1].group)
@@ -135,9 +136,14 @@ class BakeAgain(Operation):
         ]
         after = palette.with_swatches([*made[:last], *more, *made[last:]])
         baked = [*zip(ids, colors, strict=False), *((swatch.id, swatch.color) for swatch in more)]
-        marked = replace(after.ramp(kept.id), group=group, baked=tuple(baked))
-        notes = () if not by_hand else (f"{count_swatches(len(by_hand))} changed by hand stayed as they are: {_listed(by_hand)}.",)
-        return Outcome(after.with_ramps(marked if ramp.id == kept.id else ramp for ramp in after.ramps), notes=notes)
+        left = {swatch.id for swatch in after.swatches}
+        marked = replace(after.ramp(kept.id), group=kept.group, baked=tuple(baked) if left & set(dict(baked)) else ())
+        notes = []
+        if by_hand:
+            notes.append(f"{count_swatches(len(by_hand))} changed by hand stayed as they are: {_listed(by_hand)}.")
+        if out:
+            notes.append(f"{count_swatches(out)} taken out by hand stayed out.")
+        return Outcome(after.with_ramps(marked if ramp.id == kept.id else ramp for ramp in after.ramps), notes=tuple(notes))
 
 
 def _listed(swatches: dict[str, Swatch], most: int = 4) -> str:
