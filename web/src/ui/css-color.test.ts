@@ -62,7 +62,8 @@ describe("colors written as CSS for a slider's track", () => {
 
 describe("text on a color", () => {
   it("has the greater of the two contrasts, against the definition in WCAG 2.2", () => {
-    const channel = (byte: number) => (byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
+    const channel = (byte: number) =>
+      byte / 255 <= 0.04045 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4;
     for (let red = 0; red < 256; red += 15)
       for (let green = 0; green < 256; green += 15)
         for (let blue = 0; blue < 256; blue += 51) {

@@ -75,9 +75,7 @@ const SwatchRow = memo(function SwatchRow({
           }`}
           style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
         >
-          {swatch.locked && (
-            <Lock size={13} aria-label="Locked" color={textOn(swatch.hex)} />
-          )}
+          {swatch.locked && <Lock size={13} aria-label="Locked" color={textOn(swatch.hex)} />}
         </button>
       </td>
       <td className="pr-4">

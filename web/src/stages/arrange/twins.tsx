@@ -66,9 +66,7 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
           className={`relative flex h-12 items-start justify-end p-1 ${survivor.alpha === 0 ? "checkered" : ""}`}
           style={survivor.alpha === 0 ? undefined : { background: survivor.hex }}
         >
-          {survivor.locked && (
-            <Lock size={13} aria-label="Locked" color={textOn(survivor.hex)} />
-          )}
+          {survivor.locked && <Lock size={13} aria-label="Locked" color={textOn(survivor.hex)} />}
         </span>
       </div>
       <span className="mt-1 block truncate text-small font-semibold" title={survivor.name}>
