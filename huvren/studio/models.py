@@ -92,6 +92,21 @@ class KeptRecipe(models.Model):
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_recipe_per_name")]
 
 
+class LimitSet(models.Model):
+    """Limits of checks that an artist named, to go by on other palettes. limits : by check and by name."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="limit_sets")
+    name = models.CharField(max_length=200)
+    limits = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+        verbose_name = "set of limits"
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_limit_set_per_name")]
+
+
 class JobState(models.TextChoices):
     WAITING = "waiting"
     WORKING = "working"

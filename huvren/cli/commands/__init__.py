@@ -7,6 +7,8 @@ COMMANDS = {
     "ramp": "colors between colors",
     "ramp-check": "whether a ramp keeps what its kind promises",
     "ramp-fit": "a ramp read from a line across a picture",
+    "check": "the questions a palette answers before it leaves",
+    "lens": "a palette or picture as another eye or screen shows it",
     "merge": "merge near twins",
     "sort": "sort a palette",
     "mix": "mix colors by parts",

@@ -9,6 +9,7 @@ from typing_extensions import TypedDict
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, HuvrenError
+from huvren.core.palette.limits import Limits, as_mapping, held_limits
 from huvren.core.palette.values import (
     LONGEST_NAME,
     LONGEST_NOTE,
@@ -123,14 +124,15 @@ class PaletteShape(TypedDict, total=False):
     variant: str | None
     variants: list[VariantShape]
     ramps: list[RampShape]
+    limits: dict[str, dict[str, float | str]]
 
 
 GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
 PALETTE = KINDS.register(
     Kind(
-        "palette", "palette", 3, cache(lambda: TypeAdapter(PaletteShape)),
-        # Version 1 carried no number; version 2 had no ramps.
-        upgraders={1: lambda document: document, 2: lambda document: document},
+        "palette", "palette", 4, cache(lambda: TypeAdapter(PaletteShape)),
+        # Version 1 carried no number; version 2 had no ramps, version 3 no limits.
+        upgraders=dict.fromkeys((1, 2, 3), lambda document: document),
         stand_ins={"color": GRAY},
     )
 )  # fmt: skip
@@ -191,6 +193,8 @@ def palette_to_document(palette: Palette) -> dict[str, Any]:
         ]  # fmt: skip
     if palette.ramps:
         document["ramps"] = [_ramp_to_document(ramp) for ramp in palette.ramps]
+    if palette.limits:
+        document["limits"] = as_mapping(palette.limits)
     return PALETTE.stamped(document)
 
 
@@ -289,6 +293,14 @@ def _ramps(shape: PaletteShape, swatches: set[str], groups: set[str], trouble: T
     return tuple(ramps.values())
 
 
+def _limits(shape: PaletteShape, trouble: Trouble) -> Limits:
+    try:
+        return held_limits(shape.get("limits", {}))
+    except BadInput as error:
+        trouble(str(error))
+        return ()
+
+
 def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
     entries = shape["swatches"]
     if len(entries) > MOST_SWATCHES:
@@ -314,7 +326,7 @@ def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
     return Palette(
         _name(shape.get("name", "Untitled"), trouble), swatches, groups, _positive(shape.get("columns") or None, "columns", trouble),
         slots, _tags(shape.get("tags", []), trouble), variants, variant,
-        _ramps(shape, {swatch.id for swatch in swatches}, group_ids, trouble),
+        _ramps(shape, {swatch.id for swatch in swatches}, group_ids, trouble), _limits(shape, trouble),
     )  # fmt: skip
 
 

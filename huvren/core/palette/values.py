@@ -8,6 +8,7 @@ from uuid import uuid4
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
+from huvren.core.palette.limits import Limits
 from huvren.core.ramp.plan import RampPlan
 
 LONGEST_NAME = 200
@@ -153,7 +154,8 @@ class Palette:
     """Swatches in index order. The swatches of one group stand next to each other.
 
     slots : how many numbered places it has, where they are fixed; variants : its sets of colors, where it has several,
-    and `variant` the id of the one that the swatches show; ramps : kept with it, tied only to swatches that it has.
+    and `variant` the id of the one that the swatches show; ramps : kept with it, tied only to swatches that it has; limits : what
+    its checks go by where that is not the usual.
     """
 
     name: str
@@ -165,6 +167,7 @@ class Palette:
     variants: tuple[Variant, ...] = ()
     variant: str | None = None
     ramps: tuple[KeptRamp, ...] = ()
+    limits: Limits = ()
 
     def look(self, swatch_id: str) -> Color:
         """The color of a swatch by its id. Raises `Unknown`."""

@@ -50,6 +50,14 @@ class RecipeEntry(TypedDict):
     recipe: dict[str, Any]
 
 
+class LimitsEntry(TypedDict):
+    """A named set of limits of checks."""
+
+    __pydantic_config__ = _EXACT  # type: ignore[misc]
+    name: str
+    limits: dict[str, dict[str, float | str]]
+
+
 class LibraryShape(TypedDict, total=False):
     __pydantic_config__ = _EXACT  # type: ignore[misc]
     format: Required[str]
@@ -57,6 +65,7 @@ class LibraryShape(TypedDict, total=False):
     pictures: list[PictureEntry]
     palettes: list[PaletteEntry]
     recipes: list[RecipeEntry]
+    limits: list[LimitsEntry]
 
 
 def _with_history(document: dict[str, Any]) -> dict[str, Any]:
@@ -79,5 +88,5 @@ def _with_history(document: dict[str, Any]) -> dict[str, Any]:
 
 
 LIBRARY: Kind[LibraryShape] = KINDS.register(
-    Kind("archive", "library archive", 2, cache(lambda: TypeAdapter(LibraryShape)), {1: _with_history})
+    Kind("archive", "library archive", 3, cache(lambda: TypeAdapter(LibraryShape)), {1: _with_history, 2: lambda document: document})
 )

@@ -5,6 +5,7 @@ from ninja.security import django_auth
 
 from huvren import __version__
 from huvren.studio.api import (
+    checks,
     colors,
     deliveries,
     general,
@@ -26,6 +27,7 @@ problems.register(api)
 api.add_router("", general.router)
 api.add_router("", menus.router)
 api.add_router("", shelf.router)
+api.add_router("", checks.router)
 api.add_router("/palettes", palettes.router)
 api.add_router("/palettes", reductions.router)
 api.add_router("/palettes", deliveries.router)

@@ -10,6 +10,7 @@ from typing_extensions import TypedDict
 
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
+from huvren.core.palette.limits import as_mapping
 from huvren.core.palette.operations.bake_ramp import changed_by_hand, follows
 from huvren.core.ramp.plan import plan_to_document
 from huvren.core.ramp.recipe import RampRecipe
@@ -126,6 +127,7 @@ class PaletteOut(BaseModel):
     variants: list[VariantOut]
     variant: str | None
     ramps: list[KeptRampOut]
+    limits: dict[str, dict[str, float | str]] = Field(description="of its checks, by check and name, where they are not as usual")
     links: list[LinkOut]
     notes: list[str] = Field(description="what should be said of the step that was just made")
     not_understood: list[str] = Field(description="sentences about what its stored form holds and this version cannot read")
@@ -199,6 +201,7 @@ def palette_out(state: State) -> PaletteOut:
         swatches=swatches_out(state.palette, coverage_of(painted(links))),
         groups=groups_out(state.palette), columns=state.palette.columns, slots=state.palette.slots,
         tags=list(state.palette.tags), variants=variants_out(state.palette), variant=state.palette.variant,
-        ramps=ramps_out(state.palette), notes=list(state.notes), not_understood=list(state.contents.problems),
+        ramps=ramps_out(state.palette), limits=as_mapping(state.palette.limits),
+        notes=list(state.notes), not_understood=list(state.contents.problems),
         links=[_link_out(link, pictures) for link in links if link.picture in pictures],
     )  # fmt: skip

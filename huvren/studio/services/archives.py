@@ -25,8 +25,8 @@ from huvren.core.stored.archive import LIBRARY, MARK, LibraryShape, PaletteEntry
 from huvren.core.stored.link import FrameMap, Link, link_from_document, link_to_document, understand_links
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.studio.access import User, key_of, visible
-from huvren.studio.models import IndexMap, KeptRecipe, Palette, Picture, Revision
-from huvren.studio.services import palettes, pictures, recipes
+from huvren.studio.models import IndexMap, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.services import limit_sets, palettes, pictures, recipes
 from huvren.studio.services.cards import write_card
 from huvren.studio.services.links import Links, store_map
 
@@ -55,7 +55,7 @@ def write_archive(user: User) -> IO[bytes]:
     target = tempfile.SpooledTemporaryFile(IN_MEMORY)  # noqa: SIM115  (the response closes it)
     rows = visible(user, Picture).filter(trashed__isnull=True).select_related("original")
     kept_pictures = {str(row.id) for row in rows}
-    library: dict[str, Any] = {"format": MARK, "made_by": __version__, "pictures": [], "palettes": [], "recipes": []}
+    library: dict[str, Any] = {"format": MARK, "made_by": __version__, "pictures": [], "palettes": [], "recipes": [], "limits": []}
     written: set[str] = set()
     with zipfile.ZipFile(target, "w") as archive:
         for row in rows.iterator(chunk_size=4):
@@ -72,6 +72,7 @@ def write_archive(user: User) -> IO[bytes]:
                 entry["revisions"].append(revision)
             library["palettes"].append(entry)
         library["recipes"] = [{"name": kept.name, "recipe": kept.recipe} for kept in visible(user, KeptRecipe)]
+        library["limits"] = [{"name": kept.name, "limits": kept.limits} for kept in visible(user, LimitSet)]
         archive.writestr("library.json", json.dumps(LIBRARY.stamped(library), ensure_ascii=False), zipfile.ZIP_DEFLATED)
     target.seek(0)
     return target
@@ -198,6 +199,10 @@ def take_archive(user: User, file: IO[bytes]) -> Taken:
         fresh = [entry for entry in library.get("recipes", []) if entry["name"] not in kept]
         for entry in fresh:
             recipes.keep(user, entry["name"], RECIPE.read(entry["recipe"]))
+        named = set(visible(user, LimitSet).values_list("name", flat=True))
+        for rules in library.get("limits", []):
+            if rules["name"] not in named:
+                limit_sets.keep(user, rules["name"], rules["limits"])
     except HuvrenError as error:
         if isinstance(error, BadFile | TooLarge):
             raise

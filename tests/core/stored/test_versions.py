@@ -54,8 +54,21 @@ def test_every_version_that_was_written_is_read(kind: str, version: int) -> None
     assert written(kind, newest) == newest
 
 
+def test_limits_are_read_and_written_as_they_were() -> None:
+    document = json.loads((SAMPLES / "palette-v4-limits.json").read_text(encoding="utf-8"))
+    palette = palette_from_document(document)
+    assert palette.limits == (("charts", (("ground", "#ffffff"),)), ("text", (("low", 7.0),)))
+    assert palette_to_document(palette) == document
+    understood = understand_palette(document | {"limits": {"text": {"low": "x" * 300}}})
+    assert understood.value.limits == ()
+    assert any("has to be a number or a short text" in problem for problem in understood.problems)
+
+
 def test_ramps_are_read_and_written_as_they_were() -> None:
-    document = json.loads((SAMPLES / "palette-v3-ramps.json").read_text(encoding="utf-8"))
+    assert palette_to_document(palette_from_document(json.loads((SAMPLES / "palette-v3-ramps.json").read_text()))) == json.loads(
+        (SAMPLES / "palette-v4-ramps.json").read_text()
+    )
+    document = json.loads((SAMPLES / "palette-v4-ramps.json").read_text(encoding="utf-8"))
     palette = palette_from_document(document)
     assert [ramp.plan.steps for ramp in palette.ramps] == [7, None]
     assert palette.ramps[0].plan.tied() == {document["swatches"][0]["id"], document["swatches"][1]["id"]}

@@ -124,6 +124,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/menus/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Menus
+         * @description The questions and the lenses.
+         */
+        get: operations["huvren_studio_api_checks_menus"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Examine
+         * @description Every verdict, and the picture and mends of one check. Nothing is stored.
+         */
+        post: operations["huvren_studio_api_checks_examine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/palettes/{palette_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Review
+         * @description Every check with its picture, as one self-contained page to keep or send.
+         */
+        get: operations["huvren_studio_api_checks_whole_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lenses/{lens_id}/see": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * See
+         * @description Colors as they are seen through a lens, in the same order.
+         */
+        post: operations["huvren_studio_api_checks_see"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture Seen
+         * @description A picture as it came, through a lens such as “deutan:80”, at the scale of previews where it is large.
+         */
+        get: operations["huvren_studio_api_checks_picture_seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Limit Sets Listed
+         * @description Every named set of limits, by name.
+         */
+        get: operations["huvren_studio_api_checks_limit_sets_listed"];
+        put?: never;
+        /**
+         * Keep Limits
+         * @description Keep limits by name; a set of the same name is replaced.
+         */
+        post: operations["huvren_studio_api_checks_keep_limits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Limits Away
+         * @description Take a set off the shelf. Palettes that go by it keep their own copy.
+         */
+        delete: operations["huvren_studio_api_checks_take_limits_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes": {
         parameters: {
             query?: never;
@@ -1912,480 +2056,195 @@ export interface components {
             /** Pictures */
             pictures: number;
         };
-        /**
-         * BrushMark
-         * @description A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim.
-         */
-        BrushMark: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "brush";
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-            /** Radius */
-            radius: number;
-            /** Weight */
-            weight: number;
-        };
-        /** FiguresOut */
-        FiguresOut: {
-            /** Distinct */
-            distinct: number;
-            /** Used */
-            used: number;
-            /** Mean */
-            mean: number;
-            /** P95 */
-            p95: number;
-            /** Max */
-            max: number;
-        };
-        /** GroupOut */
-        GroupOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Columns */
-            columns?: number | null;
-        };
-        /**
-         * KeptRampOut
-         * @description A ramp that is kept with the palette.
-         */
-        KeptRampOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Tags */
-            tags: string[];
-            ramp: components["schemas"]["RampRecipe"];
-            /**
-             * Strip
-             * @description 64 colors, rrggbbaa one after the other
-             */
-            strip: string;
-            /**
-             * Group
-             * @description the group that it was baked into
-             */
-            group: string | null;
-            /**
-             * Baked
-             * @description how many swatches were baked from it
-             */
-            baked: number;
-            /**
-             * By Hand
-             * @description ids of those that were changed by hand since
-             */
-            by_hand: string[];
-            /**
-             * Follows
-             * @description whether its swatches are as baking it now would make them
-             */
-            follows: boolean;
-        };
-        /** LinkOut */
-        LinkOut: {
-            picture: components["schemas"]["PictureOut"];
-            /**
-             * Maps
-             * @description the index map of every frame; a picture has one
-             */
-            maps: string[];
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Table */
-            table: (string | null)[];
-            recipe: components["schemas"]["ReduceRecipe"];
-            figures: components["schemas"]["FiguresOut"];
-            /** Notes */
-            notes: string[];
-            /**
-             * Worst Tiles
-             * @description row, column and loss of the tiles that a limit cost most
-             */
-            worst_tiles: number[][];
-        };
-        /** PaletteOut */
-        PaletteOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Revision */
-            revision: number;
+        /** AmountOut */
+        AmountOut: {
             /** Label */
             label: string;
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
-            /**
-             * Updated
-             * Format: date-time
-             */
-            updated: string;
-            /** Swatches */
-            swatches: components["schemas"]["SwatchOut"][];
-            /** Groups */
-            groups: components["schemas"]["GroupOut"][];
-            /** Columns */
-            columns: number | null;
-            /**
-             * Slots
-             * @description how many numbered places it has, where they are fixed
-             */
-            slots: number | null;
-            /** Tags */
-            tags: string[];
-            /** Variants */
-            variants: components["schemas"]["VariantOut"][];
-            /** Variant */
-            variant: string | null;
-            /** Ramps */
-            ramps: components["schemas"]["KeptRampOut"][];
-            /** Links */
-            links: components["schemas"]["LinkOut"][];
-            /**
-             * Notes
-             * @description what should be said of the step that was just made
-             */
-            notes: string[];
-            /**
-             * Not Understood
-             * @description sentences about what its stored form holds and this version cannot read
-             */
-            not_understood: string[];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+            /** Unit */
+            unit: string;
         };
-        /** PictureOut */
-        PictureOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
+        /** CheckMenuOut */
+        CheckMenuOut: {
+            /** Id */
             id: string;
-            /** Name */
-            name: string;
-            /** Format */
-            format: string;
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            /** Why */
+            why: string;
+            /** Look For */
+            look_for: string;
+            /** Limits */
+            limits: components["schemas"]["SettingOut"][];
+            /** Views */
+            views: components["schemas"]["SettingOut"][];
+        };
+        /**
+         * CheckMenusOut
+         * @description The questions in their order, and every lens.
+         */
+        CheckMenusOut: {
+            /** Checks */
+            checks: components["schemas"]["CheckMenuOut"][];
+            /** Lenses */
+            lenses: components["schemas"]["LensOut"][];
+        };
+        /** LensOut */
+        LensOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Kind */
+            kind: string;
+            amount: components["schemas"]["AmountOut"] | null;
+            /** Is Estimate */
+            is_estimate: boolean;
+        };
+        /** SettingOut */
+        SettingOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+            /** Kind */
+            kind: string;
+            /** Usual */
+            usual: number | string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+        };
+        /** ChecksOut */
+        ChecksOut: {
+            /** Reports */
+            reports: components["schemas"]["ReportOut"][];
+            open: components["schemas"]["OpenOut"] | null;
+            /** Notes */
+            notes: string[];
+        };
+        /** DrawingOut */
+        DrawingOut: {
             /** Width */
             width: number;
             /** Height */
             height: number;
-            /** Distinct */
-            distinct: number;
-            /** Notes */
-            notes: string[];
-            /**
-             * Created
-             * Format: date-time
-             */
-            created: string;
+            /** Caption */
+            caption: string;
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
+            handle: components["schemas"]["HandleOut"] | null;
         };
-        /**
-         * RectangleMark
-         * @description A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them.
-         */
-        RectangleMark: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "rectangle";
+        /** HandleOut */
+        HandleOut: {
+            /** View */
+            view: string;
             /** X */
             x: number;
             /** Y */
             y: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Weight */
-            weight: number;
+            /** Radius */
+            radius: number;
         };
-        /**
-         * ReduceRecipe
-         * @description Settings of a reduction. `colors` counts every index, the transparent one included.
-         */
-        ReduceRecipe: {
-            /**
-             * Kind
-             * @default reduce
-             * @constant
-             */
-            kind: "reduce";
-            /**
-             * Colors
-             * @default 24
-             */
-            colors: number;
-            /**
-             * Chooser
-             * @default perceptual
-             */
-            chooser: string;
-            /**
-             * Accent
-             * @description percent: how far small saturated areas are protected
-             * @default 0
-             */
-            accent: number;
-            /**
-             * Solid
-             * @description solid colors that must be there
-             * @default []
-             */
-            solid: ("black" | "white")[];
-            /**
-             * Listed
-             * @description the colors of the list, as text
-             * @default []
-             */
-            listed: string[];
-            /**
-             * List Name
-             * @default
-             */
-            list_name: string;
-            /**
-             * Depth
-             * @default 5-6-5
-             */
-            depth: string;
-            /**
-             * Marks
-             * @description parts of the picture that count more or not
-             * @default []
-             */
-            marks: (components["schemas"]["RectangleMark"] | components["schemas"]["BrushMark"])[];
-            /**
-             * Order
-             * @default lightness
-             */
-            order: string;
-            /**
-             * Space
-             * @default oklab
-             */
-            space: string;
-            /**
-             * Dither
-             * @default none
-             */
-            dither: string;
-            /**
-             * Strength
-             * @description percent
-             * @default 100
-             */
-            strength: number;
-            /**
-             * Working
-             * @default linear
-             * @enum {string}
-             */
-            working: "linear" | "oklab";
-            /**
-             * Serpentine
-             * @default true
-             */
-            serpentine: boolean;
-            /**
-             * Flats
-             * @description ΔEOK×100 within which a color is not dithered; 0 for none
-             * @default 0
-             */
-            flats: number;
-            /**
-             * Pair Limit
-             * @description largest ΔEOK×100 between two dithered colors; 0 for none
-             * @default 0
-             */
-            pair_limit: number;
-            tile?: components["schemas"]["TileLimit"] | null;
-            /**
-             * Alpha Threshold
-             * @description 8-bit alpha below this is transparent
-             * @default 128
-             */
-            alpha_threshold: number;
-            /**
-             * Flatten
-             * @description a color to lay clear pixels over, or null
-             */
-            flatten?: string | null;
-            /** @description a ramp of plain colors that the picture is toned by first */
-            tone?: components["schemas"]["RampRecipe"] | null;
-        };
-        /**
-         * SwatchOut
-         * @description A plain dictionary, as palettes have many.
-         */
-        SwatchOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Locked */
-            locked: boolean;
-            /** Group */
-            group: string | null;
-            /** Space */
-            space: string;
-            /** Coords */
-            coords: number[];
-            /** Alpha */
-            alpha: number;
-            /** Hex */
-            hex: string;
-            /** Rgb */
-            rgb: [
-                number,
-                number,
-                number
-            ];
-            /** Oklch */
-            oklch: [
-                number,
-                number,
-                number
-            ];
-            /** In Srgb */
-            in_srgb: boolean;
-            /**
-             * Gray
-             * @description 8-bit gray of the same OKLab lightness
-             */
-            gray: number;
-            /** Note */
-            note: string;
-            /** Tags */
-            tags: string[];
-            /**
-             * Slot
-             * @description its numbered place, in palettes that have such
-             */
-            slot: number | null;
-            /** Pinned */
-            pinned: boolean;
-            /**
-             * Coverage
-             * @description share of the linked pictures' pixels, 0..1
-             */
-            coverage: number | null;
-            /**
-             * Nearest
-             * @description index of the swatch most like it
-             */
-            nearest: number | null;
-            /**
-             * Nearest Delta
-             * @description ΔEOK×100 to it
-             */
-            nearest_delta: number | null;
-        };
-        /**
-         * TileLimit
-         * @description At most `colors` colors in each tile of width × height pixels.
-         */
-        TileLimit: {
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Colors */
-            colors: number;
-        };
-        /**
-         * VariantOut
-         * @description A set of colors for the same swatches, in strip order.
-         */
-        VariantOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Hexes */
-            hexes: string[];
-        };
-        /** JobOut */
-        JobOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
+        /** MendOut */
+        MendOut: {
             /** Label */
             label: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "working" | "done" | "failed" | "cancelled";
-            /**
-             * Share
-             * @description 0..1
-             */
-            share: number;
-            /**
-             * Step
-             * @description what is being done, or why it ended
-             */
-            step: string;
-            /**
-             * Palette
-             * @description the palette it changes or made
-             */
-            palette: string | null;
-            /**
-             * Wanted
-             * @description pictures of a batch; 0 for other jobs
-             */
-            wanted: number;
-            /**
-             * Made
-             * @description those that it has finished
-             */
-            made: number;
-            /**
-             * Created
-             * Format: date-time
-             */
-            created: string;
+            /** Operation */
+            operation: {
+                [key: string]: unknown;
+            };
         };
         /**
-         * PaletteIn
-         * @description A new palette: empty, from typed colors, from a document as an import gives it, or from a picture reduced.
+         * OpenOut
+         * @description The check that is looked at: its picture and what would mend it.
          */
-        PaletteIn: {
-            /** Name */
-            name?: string | null;
+        OpenOut: {
+            /** Id */
+            id: string;
+            drawing: components["schemas"]["DrawingOut"];
+            /** Mends */
+            mends: components["schemas"]["MendOut"][];
+            /** Recipe */
+            recipe: {
+                [key: string]: number;
+            };
+        };
+        /** PartOut */
+        PartOut: {
             /** Text */
-            text?: string | null;
-            /** Document */
-            document?: {
-                [key: string]: unknown;
-            } | null;
-            /** Source */
-            source?: string | null;
-            /** Picture */
-            picture?: string | null;
-            recipe?: components["schemas"]["ReduceRecipe"] | null;
+            text: string;
+            /** Ids */
+            ids: string[];
+        };
+        /** ReportOut */
+        ReportOut: {
+            /** Id */
+            id: string;
+            /**
+             * Verdict
+             * @description “fails”, “look”, “holds” or “nothing”
+             */
+            verdict: string;
+            /**
+             * Parts
+             * @description the sentence, piece by piece, with the swatches each is about
+             */
+            parts: components["schemas"]["PartOut"][];
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * ShapeOut
+         * @description As `core.checks.drawing.Shape`; an image's indices are base64, row by row.
+         */
+        ShapeOut: {
+            /** Kind */
+            kind: string;
+            /** At */
+            at: number[];
+            /** Fill */
+            fill: string;
+            /** Stroke */
+            stroke: string;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Anchor */
+            anchor: string;
+            /** Bold */
+            bold: boolean;
+            /** Path */
+            path: string;
+            /** Ids */
+            ids: string[];
+            /** Title */
+            title: string;
+            /** Pixels */
+            pixels: string;
+            /** Across */
+            across: number;
+            /** Table */
+            table: string[];
         };
         /**
          * AddSwatches
@@ -2494,7 +2353,7 @@ export interface components {
         };
         /**
          * BakeAgain
-         * @description Let the swatches baked from a kept ramp follow it; those changed by hand since stay as they are, and are said.
+         * @description Let the swatches baked from a kept ramp follow it; those changed or taken out by hand since stay so, and are said.
          *
          *     Of other counts, further swatches are added behind the last of them, and those that are too many are taken out.
          */
@@ -2577,6 +2436,39 @@ export interface components {
             /** Id */
             id: string;
             ramp: components["schemas"]["RampRecipe"];
+        };
+        /**
+         * ChecksIn
+         * @description open : the check whose picture is wanted, with its views; limits : to be tried instead of the palette's; colors : CSS by
+         *     swatch id, while they are dragged; operation : a step that is tried out.
+         */
+        ChecksIn: {
+            /** Open */
+            open?: string | null;
+            /**
+             * Views
+             * @default {}
+             */
+            views: {
+                [key: string]: number | string;
+            };
+            /** Limits */
+            limits?: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            } | null;
+            /**
+             * Colors
+             * @default {}
+             */
+            colors: {
+                [key: string]: string;
+            };
+            /** Operation */
+            operation?: (components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"]) | null;
+            /** Only */
+            only?: string[] | null;
         };
         /**
          * ColorSource
@@ -3012,16 +2904,6 @@ export interface components {
              */
             start: number;
         };
-        /** OperationIn */
-        OperationIn: {
-            /**
-             * Base
-             * @description number of the revision the client saw
-             */
-            base: number;
-            /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
-        };
         /**
          * Paint
          * @description A color and how many parts of it.
@@ -3247,6 +3129,29 @@ export interface components {
             columns: number | null;
         };
         /**
+         * SetLimits
+         * @description Let the palette's checks go by these limits, by check and by name; what is not named is as usual.
+         */
+        SetLimits: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_limits";
+            /** Limits */
+            limits: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
+            /**
+             * Source
+             * @description a named set that they are from, for the history
+             * @default
+             */
+            source: string;
+        };
+        /**
          * SetSlots
          * @description Give the palette a fixed number of numbered places, or none: then the swatches close up and nothing is pinned.
          */
@@ -3438,6 +3343,542 @@ export interface components {
              */
             count: number;
         };
+        /** SeenOut */
+        SeenOut: {
+            /** Colors */
+            colors: string;
+        };
+        /** SeeIn */
+        SeeIn: {
+            /**
+             * Colors
+             * @description rrggbb, one after the other
+             */
+            colors: string;
+            /** Amount */
+            amount?: number | null;
+        };
+        /** LimitSetOut */
+        LimitSetOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Limits */
+            limits: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
+        };
+        /** LimitSetIn */
+        LimitSetIn: {
+            /** Name */
+            name: string;
+            /** Limits */
+            limits: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
+        };
+        /**
+         * BrushMark
+         * @description A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim.
+         */
+        BrushMark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "brush";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+            /** Weight */
+            weight: number;
+        };
+        /** FiguresOut */
+        FiguresOut: {
+            /** Distinct */
+            distinct: number;
+            /** Used */
+            used: number;
+            /** Mean */
+            mean: number;
+            /** P95 */
+            p95: number;
+            /** Max */
+            max: number;
+        };
+        /** GroupOut */
+        GroupOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Columns */
+            columns?: number | null;
+        };
+        /**
+         * KeptRampOut
+         * @description A ramp that is kept with the palette.
+         */
+        KeptRampOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            ramp: components["schemas"]["RampRecipe"];
+            /**
+             * Strip
+             * @description 64 colors, rrggbbaa one after the other
+             */
+            strip: string;
+            /**
+             * Group
+             * @description the group that it was baked into
+             */
+            group: string | null;
+            /**
+             * Baked
+             * @description how many swatches were baked from it
+             */
+            baked: number;
+            /**
+             * By Hand
+             * @description ids of those that were changed by hand since
+             */
+            by_hand: string[];
+            /**
+             * Follows
+             * @description whether its swatches are as baking it now would make them
+             */
+            follows: boolean;
+        };
+        /** LinkOut */
+        LinkOut: {
+            picture: components["schemas"]["PictureOut"];
+            /**
+             * Maps
+             * @description the index map of every frame; a picture has one
+             */
+            maps: string[];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Table */
+            table: (string | null)[];
+            recipe: components["schemas"]["ReduceRecipe"];
+            figures: components["schemas"]["FiguresOut"];
+            /** Notes */
+            notes: string[];
+            /**
+             * Worst Tiles
+             * @description row, column and loss of the tiles that a limit cost most
+             */
+            worst_tiles: number[][];
+        };
+        /** PaletteOut */
+        PaletteOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Label */
+            label: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            /**
+             * Updated
+             * Format: date-time
+             */
+            updated: string;
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Columns */
+            columns: number | null;
+            /**
+             * Slots
+             * @description how many numbered places it has, where they are fixed
+             */
+            slots: number | null;
+            /** Tags */
+            tags: string[];
+            /** Variants */
+            variants: components["schemas"]["VariantOut"][];
+            /** Variant */
+            variant: string | null;
+            /** Ramps */
+            ramps: components["schemas"]["KeptRampOut"][];
+            /**
+             * Limits
+             * @description of its checks, by check and name, where they are not as usual
+             */
+            limits: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
+            /** Links */
+            links: components["schemas"]["LinkOut"][];
+            /**
+             * Notes
+             * @description what should be said of the step that was just made
+             */
+            notes: string[];
+            /**
+             * Not Understood
+             * @description sentences about what its stored form holds and this version cannot read
+             */
+            not_understood: string[];
+        };
+        /** PictureOut */
+        PictureOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Format */
+            format: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Distinct */
+            distinct: number;
+            /** Notes */
+            notes: string[];
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * RectangleMark
+         * @description A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them.
+         */
+        RectangleMark: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangle";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * ReduceRecipe
+         * @description Settings of a reduction. `colors` counts every index, the transparent one included.
+         */
+        ReduceRecipe: {
+            /**
+             * Kind
+             * @default reduce
+             * @constant
+             */
+            kind: "reduce";
+            /**
+             * Colors
+             * @default 24
+             */
+            colors: number;
+            /**
+             * Chooser
+             * @default perceptual
+             */
+            chooser: string;
+            /**
+             * Accent
+             * @description percent: how far small saturated areas are protected
+             * @default 0
+             */
+            accent: number;
+            /**
+             * Solid
+             * @description solid colors that must be there
+             * @default []
+             */
+            solid: ("black" | "white")[];
+            /**
+             * Listed
+             * @description the colors of the list, as text
+             * @default []
+             */
+            listed: string[];
+            /**
+             * List Name
+             * @default
+             */
+            list_name: string;
+            /**
+             * Depth
+             * @default 5-6-5
+             */
+            depth: string;
+            /**
+             * Marks
+             * @description parts of the picture that count more or not
+             * @default []
+             */
+            marks: (components["schemas"]["RectangleMark"] | components["schemas"]["BrushMark"])[];
+            /**
+             * Order
+             * @default lightness
+             */
+            order: string;
+            /**
+             * Space
+             * @default oklab
+             */
+            space: string;
+            /**
+             * Dither
+             * @default none
+             */
+            dither: string;
+            /**
+             * Strength
+             * @description percent
+             * @default 100
+             */
+            strength: number;
+            /**
+             * Working
+             * @default linear
+             * @enum {string}
+             */
+            working: "linear" | "oklab";
+            /**
+             * Serpentine
+             * @default true
+             */
+            serpentine: boolean;
+            /**
+             * Flats
+             * @description ΔEOK×100 within which a color is not dithered; 0 for none
+             * @default 0
+             */
+            flats: number;
+            /**
+             * Pair Limit
+             * @description largest ΔEOK×100 between two dithered colors; 0 for none
+             * @default 0
+             */
+            pair_limit: number;
+            tile?: components["schemas"]["TileLimit"] | null;
+            /**
+             * Alpha Threshold
+             * @description 8-bit alpha below this is transparent
+             * @default 128
+             */
+            alpha_threshold: number;
+            /**
+             * Flatten
+             * @description a color to lay clear pixels over, or null
+             */
+            flatten?: string | null;
+            /** @description a ramp of plain colors that the picture is toned by first */
+            tone?: components["schemas"]["RampRecipe"] | null;
+        };
+        /**
+         * SwatchOut
+         * @description A plain dictionary, as palettes have many.
+         */
+        SwatchOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Locked */
+            locked: boolean;
+            /** Group */
+            group: string | null;
+            /** Space */
+            space: string;
+            /** Coords */
+            coords: number[];
+            /** Alpha */
+            alpha: number;
+            /** Hex */
+            hex: string;
+            /** Rgb */
+            rgb: [
+                number,
+                number,
+                number
+            ];
+            /** Oklch */
+            oklch: [
+                number,
+                number,
+                number
+            ];
+            /** In Srgb */
+            in_srgb: boolean;
+            /**
+             * Gray
+             * @description 8-bit gray of the same OKLab lightness
+             */
+            gray: number;
+            /** Note */
+            note: string;
+            /** Tags */
+            tags: string[];
+            /**
+             * Slot
+             * @description its numbered place, in palettes that have such
+             */
+            slot: number | null;
+            /** Pinned */
+            pinned: boolean;
+            /**
+             * Coverage
+             * @description share of the linked pictures' pixels, 0..1
+             */
+            coverage: number | null;
+            /**
+             * Nearest
+             * @description index of the swatch most like it
+             */
+            nearest: number | null;
+            /**
+             * Nearest Delta
+             * @description ΔEOK×100 to it
+             */
+            nearest_delta: number | null;
+        };
+        /**
+         * TileLimit
+         * @description At most `colors` colors in each tile of width × height pixels.
+         */
+        TileLimit: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Colors */
+            colors: number;
+        };
+        /**
+         * VariantOut
+         * @description A set of colors for the same swatches, in strip order.
+         */
+        VariantOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Hexes */
+            hexes: string[];
+        };
+        /** JobOut */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "working" | "done" | "failed" | "cancelled";
+            /**
+             * Share
+             * @description 0..1
+             */
+            share: number;
+            /**
+             * Step
+             * @description what is being done, or why it ended
+             */
+            step: string;
+            /**
+             * Palette
+             * @description the palette it changes or made
+             */
+            palette: string | null;
+            /**
+             * Wanted
+             * @description pictures of a batch; 0 for other jobs
+             */
+            wanted: number;
+            /**
+             * Made
+             * @description those that it has finished
+             */
+            made: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * PaletteIn
+         * @description A new palette: empty, from typed colors, from a document as an import gives it, or from a picture reduced.
+         */
+        PaletteIn: {
+            /** Name */
+            name?: string | null;
+            /** Text */
+            text?: string | null;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
+            /** Source */
+            source?: string | null;
+            /** Picture */
+            picture?: string | null;
+            recipe?: components["schemas"]["ReduceRecipe"] | null;
+        };
+        /** OperationIn */
+        OperationIn: {
+            /**
+             * Base
+             * @description number of the revision the client saw
+             */
+            base: number;
+            /** Operation */
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+        };
         /**
          * StepProposalOut
          * @description What an operation would give: the strip after it, and which swatch takes over from which.
@@ -3495,7 +3936,7 @@ export interface components {
         /** StepPreviewIn */
         StepPreviewIn: {
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
         /** SelectOut */
         SelectOut: {
@@ -4542,6 +4983,184 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RemovedOut"];
                 };
+            };
+        };
+    };
+    huvren_studio_api_checks_menus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckMenusOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_examine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChecksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_whole_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_checks_see: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lens_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_picture_seen: {
+        parameters: {
+            query: {
+                lens: string;
+            };
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    huvren_studio_api_checks_limit_sets_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitSetOut"][];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_keep_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitSetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitSetOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_take_limits_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

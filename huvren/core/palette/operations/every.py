@@ -15,6 +15,7 @@ from huvren.core.palette.operations import (  # noqa: F401
     derive,
     duplicate,
     groups,
+    limits,
     lock,
     merge,
     move,

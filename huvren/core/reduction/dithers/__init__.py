@@ -41,7 +41,10 @@ class Target:
 
 @dataclass(frozen=True)
 class Dither:
-    """A way to lay out. `is_diffusion` where error is passed on, `is_mixing` where each color is mixed of two."""
+    """A way to lay out. `is_diffusion` where error is passed on, `is_mixing` where each color is mixed of two.
+
+    matrix : ranks 0 .. n−1 of its thresholds, for one that mixes by a matrix.
+    """
 
     id: str
     label: str
@@ -51,6 +54,7 @@ class Dither:
     """Target → (h, w) uint8 index map."""
     is_diffusion: bool = False
     is_mixing: bool = False
+    matrix: Callable[[], Integers] | None = None
 
 
 DITHERS: Registry[Dither] = Registry("dither")

@@ -24,6 +24,6 @@ def tile() -> Integers:
 DITHERS.register(
     Dither(
         "blue-noise", "blue noise", "Even grain without a pattern that stays put from frame to frame.", True,
-        lambda target: lay_out_with(target, tile()), is_mixing=True,
+        lambda target: lay_out_with(target, tile()), is_mixing=True, matrix=tile,
     )
 )  # fmt: skip

@@ -11,6 +11,6 @@ BOARD = np.array([[0, 2], [3, 1]])
 DITHERS.register(
     Dither(
         "checker", "checker", "One-to-one mixtures only: doubles the tones of a short palette and stays clean.", False,
-        lambda target: lay_out_with(target, BOARD, halves=True), is_mixing=True,
+        lambda target: lay_out_with(target, BOARD, halves=True), is_mixing=True, matrix=lambda: BOARD,
     )
 )  # fmt: skip

@@ -21,6 +21,6 @@ def dots(size: int = SIZE) -> Integers:
 DITHERS.register(
     Dither(
         "clustered-dot", "clustered dot", "Round dots that grow, as in print; coarse, and safe on paper.", True,
-        lambda target: lay_out_with(target, dots()), is_mixing=True,
+        lambda target: lay_out_with(target, dots()), is_mixing=True, matrix=dots,
     )
 )  # fmt: skip

@@ -119,18 +119,18 @@ def lay_out_with(target: Target, matrix: Integers, halves: bool = False) -> Byte
 ORDERED = DITHERS.register(
     Dither(
         "ordered", "ordered 8×8", "A regular weave that stays put from frame to frame; good for pixel work and print.",
-        True, lambda target: lay_out_with(target, bayer(8)), is_mixing=True,
+        True, lambda target: lay_out_with(target, bayer(8)), is_mixing=True, matrix=lambda: bayer(8),
     )
 )  # fmt: skip
 DITHERS.register(
     Dither(
         "ordered-4", "ordered 4×4", "A coarser weave with fewer tones, plainer to the eye.",
-        True, lambda target: lay_out_with(target, bayer(4)), is_mixing=True,
+        True, lambda target: lay_out_with(target, bayer(4)), is_mixing=True, matrix=lambda: bayer(4),
     )
 )  # fmt: skip
 DITHERS.register(
     Dither(
         "ordered-2", "ordered 2×2", "The smallest weave: quarter tones only.",
-        True, lambda target: lay_out_with(target, bayer(2)), is_mixing=True,
+        True, lambda target: lay_out_with(target, bayer(2)), is_mixing=True, matrix=lambda: bayer(2),
     )
 )  # fmt: skip

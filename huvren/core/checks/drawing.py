@@ -1,0 +1,117 @@
+"""A check's picture: shapes on a sheet, whose paints are colors of the artist or the interface's own neutrals.
+
+Shapes are data, so that the browser shows them through a lens and marks swatches in them, and a report holds them as SVG.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from huvren.core.color.arrays import Bytes
+
+Kind = Literal["rect", "line", "circle", "text", "path", "image"]
+NEUTRALS = ("ink", "quiet", "line", "raised", "ground", "none")
+"""Paints that are the interface's and follow its surround; every other paint is a color as #rrggbb."""
+
+
+@dataclass(frozen=True)
+class Shape:
+    """at : x, y, width, height of a rect or image; x1, y1, x2, y2 of a line; x, y, radius of a circle; x, y of a text.
+
+    path : SVG path data. ids : the swatches it is about. size : of a text, or the width of a stroke. indices : (h, w) uint8 of
+    an image, each looked up in `table`.
+    """
+
+    kind: Kind
+    at: tuple[float, ...] = ()
+    fill: str = "none"
+    stroke: str = "none"
+    size: float = 1.0
+    text: str = ""
+    anchor: Literal["start", "middle", "end"] = "start"
+    bold: bool = False
+    path: str = ""
+    ids: tuple[str, ...] = ()
+    title: str = ""
+    indices: Bytes | None = None
+    table: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Handle:
+    """Something that is dragged round a middle: `view` is the setting, in degrees, that it turns."""
+
+    view: str
+    x: float
+    y: float
+    radius: float
+
+
+@dataclass
+class Drawing:
+    """A sheet that shapes are put on. caption : what is seen, for those who cannot."""
+
+    width: float
+    height: float
+    caption: str
+    shapes: list[Shape] = field(default_factory=list)
+    handle: Handle | None = None
+
+    def rect(
+        self,
+        x: float,
+        y: float,
+        width: float,
+        height: float,
+        fill: str,
+        ids: Sequence[str] = (),
+        title: str = "",
+        stroke: str = "none",
+    ) -> None:
+        self.shapes.append(Shape("rect", (x, y, width, height), fill, stroke, ids=tuple(ids), title=title))
+
+    def line(
+        self, x1: float, y1: float, x2: float, y2: float, stroke: str = "line", size: float = 1, ids: Sequence[str] = ()
+    ) -> None:
+        self.shapes.append(Shape("line", (x1, y1, x2, y2), stroke=stroke, size=size, ids=tuple(ids)))
+
+    def circle(
+        self, x: float, y: float, radius: float, fill: str, ids: Sequence[str] = (), title: str = "", stroke: str = "none"
+    ) -> None:
+        self.shapes.append(Shape("circle", (x, y, radius), fill, stroke, ids=tuple(ids), title=title))
+
+    def words(
+        self,
+        x: float,
+        y: float,
+        text: str,
+        size: float = 12,
+        fill: str = "quiet",
+        anchor: Literal["start", "middle", "end"] = "start",
+        bold: bool = False,
+        ids: Sequence[str] = (),
+    ) -> None:
+        self.shapes.append(Shape("text", (x, y), fill, size=size, text=text, anchor=anchor, bold=bold, ids=tuple(ids)))
+
+    def outline(
+        self, path: str, fill: str = "none", stroke: str = "none", size: float = 1, ids: Sequence[str] = (), title: str = ""
+    ) -> None:
+        self.shapes.append(Shape("path", fill=fill, stroke=stroke, size=size, path=path, ids=tuple(ids), title=title))
+
+    def image(
+        self,
+        x: float,
+        y: float,
+        width: float,
+        height: float,
+        indices: Bytes,
+        table: Sequence[str],
+        ids: Sequence[str] = (),
+        title: str = "",
+    ) -> None:
+        self.shapes.append(Shape("image", (x, y, width, height), ids=tuple(ids), title=title, indices=indices, table=tuple(table)))
+
+
+def polygon(points: Sequence[tuple[float, float]], closed: bool = True) -> str:
+    """Path data through points."""
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points) + ("Z" if closed else "")

@@ -1,0 +1,136 @@
+"""Checks of a palette on the shelf: what they look at, gathered from the palette, its pictures and other palettes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from uuid import UUID
+
+import numpy as np
+
+from huvren.core.checks import CHECKS, Report, Setting, examine_all, known_limits
+from huvren.core.checks.pictures import sample_of
+from huvren.core.checks.subject import Sample, Subject
+from huvren.core.checks.touching import by_swatch, touching
+from huvren.core.color.notation import parse_color
+from huvren.core.errors import Unknown
+from huvren.core.palette import values
+from huvren.core.palette.limits import as_mapping
+from huvren.core.palette.operations import Operation
+from huvren.studio.access import User, visible
+from huvren.studio.models import Picture
+from huvren.studio.services import palettes, pictures
+from huvren.studio.services.links import Links, index_map_of, usage_of
+
+MOST_FRAMES = 24
+Borders = tuple[tuple[int, int, int], ...]
+
+
+@lru_cache(maxsize=256)
+def _borders(link_map: str, load: object) -> Borders:
+    """Pairs of indices that meet in a stored index map, and how often. Maps never change, so what is remembered is right."""
+    counts = touching(load())  # type: ignore[operator]
+    first, second = np.nonzero(np.triu(counts, k=1))
+    return tuple((int(a), int(b), int(counts[a, b])) for a, b in zip(first, second, strict=True))
+
+
+class _Load:
+    """Loads a map; all loaders of a map are equal, so that the memory does not tell them apart."""
+
+    def __init__(self, link: object, frame: int) -> None:
+        self.link, self.frame = link, frame
+
+    def __call__(self) -> object:
+        return index_map_of(self.link, self.frame)  # type: ignore[arg-type]
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Load)
+
+    def __hash__(self) -> int:
+        return 0
+
+
+def touching_of(links: Links) -> dict[tuple[str, str], int]:
+    """Borders between swatches over all linked pictures, of a sequence the first frames."""
+    found: dict[tuple[str, str], int] = {}
+    for link in links:
+        for number, frame in enumerate(link.frames[:MOST_FRAMES]):
+            counts = np.zeros((256, 256), dtype=np.int64)
+            for first, second, count in _borders(frame.map, _Load(link, number)):
+                counts[first, second] = count
+            for pair, count in by_swatch(counts, link.table).items():
+                found[pair] = found.get(pair, 0) + count
+    return found
+
+
+@lru_cache(maxsize=64)
+def _sample(original: str, picture_id: UUID) -> Sample:
+    picture = Picture.objects.get(pk=picture_id)
+    return sample_of(pictures.WORKING.get(picture, preview=True, alpha_threshold=128).rgba)
+
+
+def samples_of(user: User, links: Links) -> Sample | None:
+    """The linked pictures' own colors, together."""
+    found = []
+    for link in links[:8]:
+        row = visible(user, Picture).filter(pk=link.picture).only("id", "original_id").first()
+        if row is not None:
+            found.append(_sample(row.original_id, row.id))
+    if not found:
+        return None
+    return Sample(np.concatenate([sample.oklab for sample in found]), np.concatenate([sample.weights for sample in found]))
+
+
+def _named(settings: tuple[Setting, ...], given: Mapping[str, object]) -> list[str]:
+    return [str(given[s.id]) for s in settings if s.kind == "palette" and given.get(s.id)]
+
+
+def _other(user: User, palette_id: str) -> values.Palette | None:
+    try:
+        state = palettes.get_state(user, UUID(palette_id))
+    except (Unknown, ValueError):
+        return None
+    return None if state.row.trashed else state.palette
+
+
+@dataclass(frozen=True)
+class Examined:
+    """Reports by check; notes : of limits that could not be gone by; limits : those that were, by check."""
+
+    subject: Subject
+    reports: Mapping[str, Report]
+    notes: tuple[str, ...]
+    limits: Mapping[str, Mapping[str, float | str]]
+
+
+def examine_palette(
+    user: User,
+    palette_id: UUID,
+    *,
+    limits: Mapping[str, Mapping[str, object]] | None = None,
+    views: Mapping[str, object] | None = None,
+    colors: Mapping[str, str] | None = None,
+    operation: Operation | None = None,
+    only: list[str] | None = None,
+) -> Examined:
+    """Every check, or some, of a palette as it is, or as it would be with other colors or after a step; nothing is stored.
+
+    limits : instead of those that the palette keeps; views : of the check that is looked at. Raises `BadInput` and `Unknown`.
+    """
+    state = palettes.get_state(user, palette_id)
+    palette, links = state.palette, state.links
+    if operation is not None:
+        proposed = palettes.propose(state, operation)
+        palette, links = proposed.palette, proposed.links
+    if colors:
+        changed = {s.id: replace(s, color=parse_color(colors[s.id])) for s in palette.swatches if s.id in colors}
+        palette = palette.change_all(changed)
+    notes: list[str] = []
+    if limits is None:
+        held, notes = known_limits(as_mapping(palette.limits))
+    else:
+        held = {CHECKS[check].id: dict(CHECKS[check].settled(given)) for check, given in limits.items()}
+    wanted = [name for check in CHECKS for name in _named(check.limits, held.get(check.id, {}))]
+    wanted += [name for check in CHECKS for name in _named(check.views, views or {})]
+    others = {name: _other(user, name) for name in dict.fromkeys(wanted)}
+    subject = Subject(palette, usage_of(links) if links else None, touching_of(links) or None, samples_of(user, links), others)
+    return Examined(subject, examine_all(subject, held, only), tuple(notes), held)
