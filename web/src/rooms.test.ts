@@ -7,10 +7,19 @@ const ROOMS: string[][] = [
   ["api"],
   ["ui"],
   ["shell"],
+  ["lens"],
   ["picture"],
   ["imports"],
   ["bench"],
-  ["stages/gather", "stages/reduce", "stages/arrange", "stages/ramp", "stages/deliver", "shelf"],
+  [
+    "stages/gather",
+    "stages/reduce",
+    "stages/arrange",
+    "stages/ramp",
+    "stages/check",
+    "stages/deliver",
+    "shelf",
+  ],
   ["app"],
 ];
 const SOURCE = join(process.cwd(), "src");

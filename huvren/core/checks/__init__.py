@@ -117,6 +117,8 @@ class Check:
     why: str
     look_for: str
     examine: Callable[[Subject, Settings], Report]
+    example: tuple[str, ...]
+    """Colors that show what is looked for: of them the check finds something to say."""
     limits: tuple[Setting, ...] = ()
     views: tuple[Setting, ...] = ()
 

@@ -156,6 +156,7 @@ CHECKS.register(
         "on differences that nobody sees.",
         "Even combs. A wide space between two teeth is a tone you will miss; many teeth in one place do the work of one.",
         _examine,
+        ("#1a1420", "#241c2c", "#2c2236", "#33283f", "#3a2e48", "#f2e6cc", "#fff4dc"),
         (
             Setting("gap", "widest gap in lightness", 0.17, "A gap is named from here on.", low=0.03, high=1, step=0.01),
             Setting(

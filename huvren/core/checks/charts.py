@@ -134,11 +134,13 @@ def _examine(subject: Subject, limits: Settings) -> Report:
     count = len(subject.swatches)
     if count < 2:
         return nothing("Categories are compared between two swatches or more; there is one.")
+    most = int(float(limits["most"]))
+    if count > most:
+        return nothing(
+            f"{count:,} swatches are more than the {most} that a chart can tell apart. Raise the limit to ask all the same."
+        )
     least, severity, on_ground = float(limits["apart"]), float(limits["severity"]) / 100, float(limits["on_ground"])
-    try:
-        own = parse_color(str(limits["ground"])).hex[:7]
-    except Exception:
-        own = GROUNDS[0][1]
+    own = str(limits["ground"])
     table = least_gaps(subject, severity)
     first, second = subject.pairs
     values = table[first, second]
@@ -182,6 +184,7 @@ CHECKS.register(
         "is near the ground is not seen.",
         "Lines that cross and cells far from each other: can you still say which is which from the legend alone?",
         _examine,
+        ("#2f6f9a", "#35759f", "#c8641e", "#8a3c14", "#2bb5a0", "#f0e6d0"),
         (
             Setting(
                 "apart",
@@ -192,6 +195,7 @@ CHECKS.register(
                 high=60,
                 step=0.5,
             ),
+            Setting("most", "categories up to", 16, "More swatches than this are no categories.", low=2, high=64),
             Setting(
                 "severity",
                 "eyes at severity",

@@ -139,6 +139,7 @@ CHECKS.register(
         "About one man in twelve sees reds and greens nearer together than you do. A difference in lightness reaches everybody.",
         "Pairs whose upper halves differ and whose lower halves do not: those are seen as one. Most urgent where the two touch.",
         _examine,
+        ("#b5533c", "#6f7f2f", "#3c6fb5", "#8a6fb5", "#f0d9a0"),
         (
             Setting("apart", "apart for most from ΔE", 10, "What counts as meant to differ.", low=1, high=60),
             Setting("together", "together for some below ΔE", 5, "What counts as one color.", low=0.5, high=30, step=0.5),

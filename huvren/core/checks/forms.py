@@ -188,6 +188,7 @@ CHECKS.register(
         "order paints a hard edge where there is none.",
         "Edges that the form does not have. Turn the lamp: a run that holds does so from every side.",
         _examine,
+        ("#2a1610", "#c8641e", "#8a3c14", "#ffd478", "#ffe9b8"),
         (
             Setting("steps", "steps at least", 4, "How many steps a run needs.", low=2, high=16),
             Setting("jump", "no step over", 0.22, "In lightness.", low=0.03, high=1, step=0.01),

@@ -126,6 +126,7 @@ CHECKS.register(
         "in poor light, in print and to eyes that see little color.",
         "Steps on the ladder. Bows join neighbors of one height: their border is lost in gray.",
         _examine,
+        ("#b0483a", "#3f7f4a", "#7a5fa8", "#8a6a1e", "#2c7f96", "#f4ead6", "#1c1a20"),
         (
             Setting(
                 "apart", "apart in lightness by", 0.05, "Neighbors nearer than this melt together.", low=0.01, high=0.3, step=0.01

@@ -189,6 +189,7 @@ CHECKS.register(
         "near enough that the pattern does not crawl, and where the mean is no tone that you have already.",
         "Outlined fields that look like one calm tone from where you sit. Leave out what you can still see as dots.",
         _examine,
+        ("#1d2a4a", "#3a5f8a", "#6fa3b8", "#d8c9a0", "#b8683a"),
         (
             Setting(
                 "coarse",

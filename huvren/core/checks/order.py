@@ -170,6 +170,7 @@ CHECKS.register(
         "program, or are painted with by mistake.",
         "Rows that you would rather not explain to whoever opens the file next.",
         _examine,
+        ("#020203", "#fdfdfc", "#b5533c", "#b5543c", "#3c6fb5"),
         (
             Setting("twins", "twins within ΔE", 1, "How near two swatches are one.", low=0, high=10, step=0.1),
             Setting("most", "no more than", 256, "How many swatches there may be.", low=1, high=100_000),

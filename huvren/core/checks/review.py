@@ -14,7 +14,7 @@ main { max-width: 920px; margin: 0 auto; padding: 32px 24px 64px; }
 h1 { font-size: 28px; margin: 0 0 4px; } h2 { font-size: 20px; margin: 0 0 2px; }
 .strip { display: flex; height: 44px; margin: 16px 0 8px; } .strip span { flex: 1; }
 section { border-top: 1px solid #c9c9c9; padding: 24px 0; } .verdict { font-weight: 600; } .quiet { color: #5c5c5c; }
-svg { display: block; width: 100%; height: auto; margin-top: 16px; } ul { padding-left: 20px; }
+svg { display: block; width: 100%; height: auto; margin-top: 16px; } ul { padding-left: 20px; } a { color: inherit; }
 table { border-collapse: collapse; } td { padding: 2px 16px 2px 0; vertical-align: top; }
 """
 

@@ -111,6 +111,7 @@ CHECKS.register(
         "and sometimes nothing else.",
         "Upper halves are what is wanted, lower halves what is there. A cross says that it is not near enough.",
         _examine,
+        ("#262b5c", "#2bb5a0", "#ffa22e"),
         (
             Setting("reference", "reference", "", "The palette whose colors have to be there.", "palette"),
             Setting("within", "within ΔE", 2, "How near is near enough.", low=0, high=50, step=0.1),

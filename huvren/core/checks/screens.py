@@ -48,7 +48,7 @@ def shown_on(subject: Subject, lens: Lens, apart: float, together: float, keep: 
 
 def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
     count = len(subject.swatches)
-    width = 560 / max(count, 1)
+    width = 452 / max(count, 1)
     sheet = Drawing(860, 44 * (len(shown) + 1) + 8, "The strip on every display, with what is lost there.")
     for row, entry in enumerate([None, *shown]):
         y = row * 44
@@ -58,16 +58,16 @@ def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
         together = {place for pair in (entry.lost if entry else []) for place in pair}
         for place, color in enumerate(rgb.tolist()):
             ids = subject.ids((place,))
-            sheet.rect(170 + place * width, y, width + 0.3, 34, "#{:02x}{:02x}{:02x}".format(*color), ids, subject.name(place))
+            sheet.rect(200 + place * width, y, width + 0.3, 34, "#{:02x}{:02x}{:02x}".format(*color), ids, subject.name(place))
             if place in together:
-                sheet.rect(170 + place * width, y + 35, max(width - 1, 1), 3, "ink", ids)
+                sheet.rect(200 + place * width, y + 35, max(width - 1, 1), 3, "ink", ids)
         if entry:
             words = [
                 f"{len(found)} {name}"
                 for found, name in ((entry.lost, "pairs lost"), (entry.turned, "turned round"), (entry.accents, "accents dulled"))
                 if found
             ]
-            sheet.words(742, y + 22, ", ".join(words) or "all kept", 11)
+            sheet.words(666, y + 22, ", ".join(words) or "all kept", 11)
     return sheet
 
 
@@ -115,6 +115,7 @@ CHECKS.register(
         "then pale colors, then the accents go dull.",
         "Bars under swatches that come together. Whether the order from dark to light stays, and which accents are left.",
         _examine,
+        ("#000000", "#0b0b12", "#16161f", "#f6f2ea", "#fbf8f2", "#ff9a1a"),
         (
             Setting(
                 "apart", "meant to differ from ΔE", 6, "Pairs nearer than this may well come together.", low=1, high=60, step=0.5

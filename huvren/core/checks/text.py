@@ -153,6 +153,7 @@ CHECKS.register(
         "Sample letters you can read without effort at your distance. Turn about: a pair that carries dark text on light does not "
         "feel the same the other way round.",
         _examine,
+        ("#8a8f6a", "#a39a78", "#7d8a92", "#b0a58c"),
         (
             Setting("low", "at least", 4.5, "WCAG 2.2 asks 4.5 of ordinary text, 7 for more comfort.", low=1, high=21, step=0.1),
             Setting("high", "at most", 21, "Above this the pair glares; long texts are easier below 15.", low=1, high=21, step=0.1),

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from huvren.core.checks import CHECKS, Report, Setting
 from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.example import example_of
 from huvren.core.checks.review import review
 from huvren.core.errors import BadInput
 from huvren.core.lenses import LENSES, parse_lens
@@ -159,6 +160,14 @@ class SeenOut(BaseModel):
     colors: str
 
 
+class ExampleOut(BaseModel):
+    """What a check looks for, on a few colors of its own."""
+
+    verdict: str
+    sentence: str
+    drawing: DrawingOut
+
+
 class LimitSetIn(BaseModel):
     name: str
     limits: dict[str, Values]
@@ -218,6 +227,14 @@ def menus(request: HttpRequest) -> CheckMenusOut:
             for lens in LENSES
         ],
     )  # fmt: skip
+
+
+@router.get("/menus/checks/{check_id}", response=ExampleOut)
+def example(request: HttpRequest, check_id: str) -> HttpResponse:
+    """An example of what a check finds."""
+    report, drawing = example_of(check_id)
+    made = ExampleOut.model_construct(verdict=report.verdict, sentence=report.sentence, drawing=drawing_out(drawing))
+    return HttpResponse(made.model_dump_json(), content_type="application/json")
 
 
 @router.post("/palettes/{palette_id}/checks", response=ChecksOut)

@@ -32,6 +32,13 @@ export type Description = Schemas["DescribeOut"];
 export type Plane = Schemas["PlaneOut"];
 export type Variant = Schemas["VariantOut"];
 export type Sample = Schemas["SampleOut"];
+export type Checks = Schemas["ChecksOut"];
+export type CheckReport = Schemas["ReportOut"];
+export type CheckMenu = Schemas["CheckMenuOut"];
+export type CheckSetting = Schemas["SettingOut"];
+export type Drawing = Schemas["DrawingOut"];
+export type DrawnShape = Schemas["ShapeOut"];
+export type ChecksRequest = Schemas["ChecksIn"];
 export type Job = Schemas["JobOut"];
 export type Reading = Schemas["ReadingOut"];
 

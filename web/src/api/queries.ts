@@ -35,6 +35,7 @@ export const KEYS = {
   shelf: ["shelf"] as const,
   recipes: ["recipes"] as const,
   jobs: ["jobs"] as const,
+  limits: ["limits"] as const,
   proofs: (picture: string) => ["proofs", picture] as const,
 };
 
@@ -48,6 +49,23 @@ export const ask = {
       queryFn: () => unwrap(client.GET("/api/menus/ramps")),
       ...forever,
     }),
+
+  checkMenus: () =>
+    queryOptions({
+      queryKey: ["menus", "checks"],
+      queryFn: () => unwrap(client.GET("/api/menus/checks")),
+      ...forever,
+    }),
+
+  checkExample: (check: string) =>
+    queryOptions({
+      queryKey: ["menus", "checks", check],
+      queryFn: () =>
+        unwrap(client.GET("/api/menus/checks/{check_id}", { params: { path: { check_id: check } } })),
+      ...forever,
+    }),
+
+  limitSets: () => queryOptions({ queryKey: KEYS.limits, queryFn: () => unwrap(client.GET("/api/limits")) }),
 
   rampCheck: (palette: Stand, ramp: RampRecipe, ready: boolean) =>
     queryOptions({
@@ -325,14 +343,16 @@ export const ask = {
       ...forever,
     }),
 
-  /** The original of a picture, decoded by the browser; `inGray` by its lightness alone. */
-  original: (picture: string | undefined, inGray: boolean) =>
+  /** The original of a picture, decoded by the browser; `inGray` by its lightness alone, `lens` as seen through one. */
+  original: (picture: string | undefined, inGray: boolean, lens: string | null = null) =>
     queryOptions({
-      queryKey: ["original", picture, inGray],
+      queryKey: ["original", picture, inGray, lens],
+      placeholderData: (before: HTMLImageElement | undefined) => before,
       enabled: picture !== undefined,
       queryFn: async () => {
         const image = new Image();
-        image.src = `/api/pictures/${picture}/${inGray ? "gray" : "image"}`;
+        const form = lens ? `seen?lens=${encodeURIComponent(lens)}` : inGray ? "gray" : "image";
+        image.src = `/api/pictures/${picture}/${form}`;
         await image.decode();
         return image;
       },

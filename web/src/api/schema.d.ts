@@ -144,6 +144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/menus/checks/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Example
+         * @description An example of what a check finds.
+         */
+        get: operations["huvren_studio_api_checks_example"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/{palette_id}/checks": {
         parameters: {
             query?: never;
@@ -2133,14 +2153,6 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["ChoiceOut"][];
         };
-        /** ChecksOut */
-        ChecksOut: {
-            /** Reports */
-            reports: components["schemas"]["ReportOut"][];
-            open: components["schemas"]["OpenOut"] | null;
-            /** Notes */
-            notes: string[];
-        };
         /** DrawingOut */
         DrawingOut: {
             /** Width */
@@ -2153,6 +2165,17 @@ export interface components {
             shapes: components["schemas"]["ShapeOut"][];
             handle: components["schemas"]["HandleOut"] | null;
         };
+        /**
+         * ExampleOut
+         * @description What a check looks for, on a few colors of its own.
+         */
+        ExampleOut: {
+            /** Verdict */
+            verdict: string;
+            /** Sentence */
+            sentence: string;
+            drawing: components["schemas"]["DrawingOut"];
+        };
         /** HandleOut */
         HandleOut: {
             /** View */
@@ -2163,6 +2186,48 @@ export interface components {
             y: number;
             /** Radius */
             radius: number;
+        };
+        /**
+         * ShapeOut
+         * @description As `core.checks.drawing.Shape`; an image's indices are base64, row by row.
+         */
+        ShapeOut: {
+            /** Kind */
+            kind: string;
+            /** At */
+            at: number[];
+            /** Fill */
+            fill: string;
+            /** Stroke */
+            stroke: string;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** Anchor */
+            anchor: string;
+            /** Bold */
+            bold: boolean;
+            /** Path */
+            path: string;
+            /** Ids */
+            ids: string[];
+            /** Title */
+            title: string;
+            /** Pixels */
+            pixels: string;
+            /** Across */
+            across: number;
+            /** Table */
+            table: string[];
+        };
+        /** ChecksOut */
+        ChecksOut: {
+            /** Reports */
+            reports: components["schemas"]["ReportOut"][];
+            open: components["schemas"]["OpenOut"] | null;
+            /** Notes */
+            notes: string[];
         };
         /** MendOut */
         MendOut: {
@@ -2211,40 +2276,6 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Ids */
             ids: string[];
-        };
-        /**
-         * ShapeOut
-         * @description As `core.checks.drawing.Shape`; an image's indices are base64, row by row.
-         */
-        ShapeOut: {
-            /** Kind */
-            kind: string;
-            /** At */
-            at: number[];
-            /** Fill */
-            fill: string;
-            /** Stroke */
-            stroke: string;
-            /** Size */
-            size: number;
-            /** Text */
-            text: string;
-            /** Anchor */
-            anchor: string;
-            /** Bold */
-            bold: boolean;
-            /** Path */
-            path: string;
-            /** Ids */
-            ids: string[];
-            /** Title */
-            title: string;
-            /** Pixels */
-            pixels: string;
-            /** Across */
-            across: number;
-            /** Table */
-            table: string[];
         };
         /**
          * AddSwatches
@@ -5002,6 +5033,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckMenusOut"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_checks_example: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExampleOut"];
                 };
             };
         };

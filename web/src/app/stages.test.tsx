@@ -11,7 +11,7 @@ import { STAGES } from "./stages";
 
 describe("the stages", () => {
   it("stand in the order of the work, each once, with what they are for", () => {
-    expect(STAGES.map((stage) => stage.id)).toEqual(["gather", "reduce", "arrange", "ramp", "deliver"]);
+    expect(STAGES.map((stage) => stage.id)).toEqual(["gather", "reduce", "arrange", "ramp", "check", "deliver"]);
     for (const stage of STAGES) {
       expect(stage.label).toMatch(/^[A-Z][a-z]+$/);
       expect(stage.use.length).toBeGreaterThan(10);
@@ -28,7 +28,7 @@ describe("the stages", () => {
 
   it("are listed with their keys in the panel, which counts them itself", () => {
     const rows = keysOf(STAGES);
-    expect(rows[0]).toEqual(["1 – 5", "switch the stage"]);
+    expect(rows[0]).toEqual(["1 – 6", "switch the stage"]);
     for (const stage of STAGES)
       for (const entry of stage.keys) expect(rows).toContainEqual([entry.key.toUpperCase(), entry.use]);
     expect(keysOf(STAGES.slice(0, 2))[0]).toEqual(["1 – 2", "switch the stage"]);

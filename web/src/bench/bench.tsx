@@ -5,6 +5,7 @@ import { useMenus, usePalette } from "../api/palette";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { DropArea } from "../imports/drop";
+import { useLensStore } from "../lens/lens";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
@@ -83,6 +84,7 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
     if (first) setStage(first);
     setFirst(null);
     document.title = `${palette.name} · Huvren`;
+    return () => useLensStore.getState().choose(null);
   }, []);
 
   useEffect(() => {

@@ -8,6 +8,7 @@ import {
   useLiveDescription,
   useRested,
 } from "../api/colors";
+import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { textOn } from "../ui/css-color";
@@ -28,9 +29,11 @@ function Half({
   onBack?: (() => void) | undefined;
   children: React.ReactNode;
 }) {
+  const lens = useLens();
+  const seen = css === null ? null : lens.css(css);
   const look = {
     className: "flex-1 p-1.5 text-left text-caption leading-tight font-semibold flex items-start",
-    style: { background: css ?? undefined, color: css === null ? "#000" : textOn(css) },
+    style: { background: seen ?? undefined, color: seen === null ? "#000" : textOn(seen) },
   };
   return onBack ? (
     <button type="button" title="Back to what it was" aria-label="was: back to it" {...look} onClick={onBack}>

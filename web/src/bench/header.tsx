@@ -1,10 +1,12 @@
 import { lazy, Suspense } from "react";
 import { useCompare } from "../api/colors";
+import { LensSwitch } from "../lens/lens-switch";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { NameField } from "../ui/name-field";
+import { CheckCount } from "./check-count";
 import { useBench } from "./context";
 import type { SaveState } from "./use-changes";
 
@@ -100,8 +102,9 @@ export function BenchHeader({ saveState }: { saveState: SaveState }) {
       <Suspense fallback={<span className="w-10" />}>
         <KeysPanel />
       </Suspense>
-      <span className="mx-1" />
+      <CheckCount />
       <InkAndGround />
+      <LensSwitch />
       <SurroundSwitch />
     </header>
   );

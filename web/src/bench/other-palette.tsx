@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap } from "../api/client";
 import { ask } from "../api/queries";
-import { HexBand } from "../ui/chips";
+import { HexBand } from "../lens/chips";
 import { PanelWord } from "../ui/sentence";
 import { useBench } from "./context";
 

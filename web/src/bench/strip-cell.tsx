@@ -1,5 +1,6 @@
 import { memo } from "react";
 import type { Swatch } from "../api/client";
+import { useLens } from "../lens/lens";
 import { textOn } from "../ui/css-color";
 
 /** A place of the strip: a swatch, or none in a palette of numbered places. */
@@ -20,10 +21,23 @@ export interface CellProps {
   css: string | null;
   height: number;
   label: "index" | "tick" | "none";
+  /** Something on the screen is about it. */
+  marked: boolean;
 }
 
 /** One swatch; drawn again only when something of it changes. */
-export const Cell = memo(function Cell({ swatch, index, selected, current, css, height, label }: CellProps) {
+export const Cell = memo(function Cell({
+  swatch,
+  index,
+  selected,
+  current,
+  css,
+  height,
+  label,
+  marked,
+}: CellProps) {
+  const lens = useLens();
+  const color = lens.css(css ?? swatch.hex);
   const clear = swatch.alpha === 0;
   const share =
     swatch.coverage === null
@@ -51,9 +65,15 @@ export const Cell = memo(function Cell({ swatch, index, selected, current, css, 
         }`}
         style={{
           height: selected && label !== "none" ? height + 8 : height,
-          background: clear ? undefined : (css ?? swatch.hex),
+          background: clear ? undefined : color,
         }}
       >
+        {marked && (
+          <span
+            data-marked=""
+            className="absolute inset-x-0 -top-[5px] mx-auto h-[3px] w-full max-w-8 bg-ink"
+          />
+        )}
         {swatch.coverage === 0 && (
           <span
             className="absolute inset-x-0 bottom-0 h-2"
@@ -67,7 +87,7 @@ export const Cell = memo(function Cell({ swatch, index, selected, current, css, 
           <span
             title="Pinned to its place"
             className="absolute bottom-1 left-1/2 h-[3px] w-3 -translate-x-1/2"
-            style={{ background: textOn(swatch.hex) }}
+            style={{ background: textOn(color) }}
           />
         )}
         {swatch.locked && (
@@ -75,7 +95,7 @@ export const Cell = memo(function Cell({ swatch, index, selected, current, css, 
             className="absolute top-1 left-1/2 size-[7px] -translate-x-1/2 rounded-full"
             style={{
               background: "var(--ground)",
-              boxShadow: `0 0 0 1px ${textOn(swatch.hex)}6`,
+              boxShadow: `0 0 0 1px ${textOn(color)}6`,
             }}
           />
         )}

@@ -50,6 +50,7 @@ export function Strip() {
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const places = useMemo(() => placesOf(shown, slots), [shown, slots]);
   const { selected, selection, anchor, select, hover, dragging } = useScreen();
+  const marks = useScreen((screen) => screen.marks);
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
   const [gap, setGap] = useState<{ at: number; x: number; y: number } | null>(null);
@@ -288,6 +289,7 @@ export function Strip() {
                         css={dragging?.id === swatch.id ? dragging.css : null}
                         height={height}
                         label={label === "tick" && index % 8 === 0 ? "index" : label}
+                        marked={marks.has(swatch.id)}
                       />
                     ) : (
                       <EmptyCell key={`empty-${index}`} index={index} height={height} label={label} />

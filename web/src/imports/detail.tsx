@@ -4,10 +4,10 @@ import { client, type Operation, type Palette, type StepProposal, unwrap } from 
 import { createPalette } from "../api/palette";
 import { ask, KEYS } from "../api/queries";
 import { inWords } from "../api/words";
+import { Band } from "../lens/chips";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
-import { Band } from "../ui/chips";
 import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
 import { Found, FoundRamps } from "./found";
 import { isPicture } from "./store";

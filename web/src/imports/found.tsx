@@ -1,4 +1,4 @@
-import { HexBand } from "../ui/chips";
+import { HexBand } from "../lens/chips";
 import type { Item } from "./use-import";
 
 const MOST_CHIPS = 512;

@@ -10,7 +10,7 @@ const DIMMED = 0.16;
 
 /**
  * The 256 words that an index map is painted through, in the byte order of canvas pixels. With `only`, every other
- * swatch fades toward `around`, a gray level 0..255. `inGray` shows lightness alone.
+ * swatch fades toward `around`, a gray level 0..255. `inGray` shows lightness alone; `see` is what a lens makes of a color.
  */
 export function lookupTable(
   table: readonly (string | null)[],
@@ -19,6 +19,7 @@ export function lookupTable(
   only: string | null,
   around: number,
   inGray = false,
+  see: (red: number, green: number, blue: number) => [number, number, number] = (...channels) => channels,
 ): Uint32Array<ArrayBuffer> {
   const byId = new Map(swatches.map((swatch) => [swatch.id, swatch]));
   const words = new Uint32Array(256);
@@ -26,7 +27,8 @@ export function lookupTable(
     const swatch = id === null ? undefined : byId.get(id);
     if (!swatch || swatch.alpha === 0) return;
     const gray = [swatch.gray, swatch.gray, swatch.gray] as const;
-    let [red, green, blue] = inGray ? gray : override?.id === id ? override.rgb : swatch.rgb;
+    const [r = 0, g = 0, b = 0] = inGray ? gray : override?.id === id ? override.rgb : swatch.rgb;
+    let [red, green, blue] = see(r, g, b);
     if (only && only !== id) {
       red = Math.round(red * DIMMED + around * (1 - DIMMED));
       green = Math.round(green * DIMMED + around * (1 - DIMMED));

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Link, Palette, Preview, Proposal, Recipe, Swatch } from "../api/client";
 import { ask } from "../api/queries";
+import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { cssBytes } from "../ui/css-color";
 import { lookupTable, paint } from "./lookup";
@@ -10,8 +11,9 @@ const AROUND = { light: 208, mid: 119, dark: 46 } as const;
 
 /** The original of a linked picture, decoded by the browser; `inGray` by its lightness alone. */
 export function useOriginal(picture: string | undefined, inGray = false) {
+  const lens = useLens();
   const query = useQuery({
-    ...ask.original(picture, inGray),
+    ...ask.original(picture, inGray, lens.said),
   });
   return query.data ?? null;
 }
@@ -30,6 +32,7 @@ export function usePainted(
   const hovered = useScreen((screen) => screen.hovered);
   const dragging = useScreen((screen) => screen.dragging);
   const surround = useScreen((screen) => screen.surround);
+  const lens = useLens();
   const source = useMemo(() => {
     if (preview?.kind === "reduce") {
       const { width, height, table } = preview.proposal;
@@ -59,12 +62,12 @@ export function usePainted(
       store.current = held;
     }
     const override = dragging ? { id: dragging.id, rgb: cssBytes(dragging.css) } : null;
-    const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround], inGray);
+    const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround], inGray, lens.rgb);
     paint(source.indices, words, new Uint32Array(held.data.data.buffer));
     held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
     const canvas = held.canvas;
     setPainted((before) => ({ canvas, version: (before?.version ?? 0) + 1 }));
-  }, [source, swatches, hovered, dragging, surround, inGray]);
+  }, [source, swatches, hovered, dragging, surround, inGray, lens]);
   return { painted: source ? painted : null, source, error: kept.error };
 }
 

@@ -1,7 +1,7 @@
 import type { PaletteCard } from "../api/client";
+import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
 import { TextButton } from "../ui/button";
-import { HexBand } from "../ui/chips";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
 import { StarButton } from "./star";

@@ -1,7 +1,7 @@
 import { lazy, Suspense } from "react";
 import type { RampCard } from "../api/client";
+import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
-import { HexBand } from "../ui/chips";
 
 const MOST = 60;
 // What opens panels comes when it is wanted.

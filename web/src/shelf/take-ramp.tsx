@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import type { RampCard } from "../api/client";
 import { ask } from "../api/queries";
+import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
-import { HexBand } from "../ui/chips";
 import { ActionPanel } from "../ui/sentence";
 
 /** Which palette a ramp goes into; its bench then asks whether the swatches that it follows come along. */

@@ -19,6 +19,8 @@ interface Screen {
   selection: ReadonlySet<string>;
   anchor: string | null;
   hovered: string | null;
+  /** Swatches that something on the screen is about: the strip marks them. */
+  marks: ReadonlySet<string>;
   /** The color of one swatch while a control is being dragged, before it is kept. */
   dragging: { id: string; css: string } | null;
   ink: string;
@@ -33,6 +35,7 @@ interface Screen {
   setStage: (stage: string) => void;
   select: (ids: string[], anchor?: string | null) => void;
   hover: (id: string | null) => void;
+  mark: (ids: readonly string[]) => void;
   drag: (dragging: { id: string; css: string } | null) => void;
   setInk: (hex: string) => void;
   setGround: (hex: string) => void;
@@ -52,6 +55,7 @@ function remember(key: string, value: string) {
 const first = remembered("surround", "light", SURROUNDS);
 document.documentElement.dataset.surround = first;
 let nextNotice = 1;
+const NO_MARKS: ReadonlySet<string> = new Set();
 
 export const useScreen = create<Screen>((set, get) => ({
   surround: first,
@@ -60,6 +64,7 @@ export const useScreen = create<Screen>((set, get) => ({
   selection: new Set(),
   anchor: null,
   hovered: null,
+  marks: NO_MARKS,
   dragging: null,
   ink: remembered("ink", "#1b1a1d"),
   ground: remembered("ground", "#f3ead6"),
@@ -79,7 +84,7 @@ export const useScreen = create<Screen>((set, get) => ({
     remember("surround", surround);
     set({ surround });
   },
-  setStage: (stage) => set({ stage, hovered: null }),
+  setStage: (stage) => set({ stage, hovered: null, marks: NO_MARKS }),
   select: (selected, anchor) =>
     set({
       selected,
@@ -88,6 +93,7 @@ export const useScreen = create<Screen>((set, get) => ({
       dragging: null,
     }),
   hover: (hovered) => set({ hovered }),
+  mark: (ids) => set({ marks: ids.length ? new Set(ids) : NO_MARKS }),
   drag: (dragging) => set({ dragging }),
   setInk: (ink) => {
     remember("ink", ink);

@@ -6,6 +6,7 @@ import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../bench/other-palette";
 import { useDraft } from "../../bench/use-draft";
+import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 
@@ -43,6 +44,7 @@ function operationOf(way: string, other: Other, tolerance: number): Operation {
 
 /** Two palettes against each other. */
 export function CompareView() {
+  const lens = useLens();
   const { palette } = useBench();
   const { hover, select } = useScreen();
   const [other, setOther] = useState<Other | null>(null);
@@ -127,7 +129,7 @@ export function CompareView() {
                   <span className="flex shrink-0">
                     <span
                       className={`h-9 w-12 ${swatch.alpha === 0 ? "checkered" : ""}`}
-                      style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+                      style={swatch.alpha === 0 ? undefined : { background: lens.css(swatch.hex) }}
                     />
                     <span
                       className={match.hex === null ? "hatched h-9 w-12" : "h-9 w-12"}

@@ -5,6 +5,7 @@ import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
+import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
@@ -59,6 +60,7 @@ function linesOf(
 
 /** One place; drawn again only when it or whether it is selected changes. */
 const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean }) {
+  const lens = useLens();
   const selected = useScreen((screen) => (place.swatch ? screen.selection.has(place.swatch.id) : false));
   const { swatch, index } = place;
   if (!swatch)
@@ -84,7 +86,7 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
         className={`relative ${chips ? "h-24" : "h-11"} ${swatch.alpha === 0 ? "checkered" : ""} ${
           selected ? "shadow-[0_0_0_2px_var(--ground),0_0_0_4px_var(--ink)]" : ""
         }`}
-        style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+        style={swatch.alpha === 0 ? undefined : { background: lens.css(swatch.hex) }}
       >
         {swatch.locked && (
           <Lock

@@ -3,6 +3,7 @@ import { Lock } from "lucide-react";
 import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Swatch } from "../../api/client";
 import { type BenchState, useBench } from "../../bench/context";
+import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { focusMark } from "../../ui/marks";
@@ -46,6 +47,7 @@ const SwatchRow = memo(function SwatchRow({
   isChosen: boolean;
   acts: RefObject<Acts>;
 }) {
+  const lens = useLens();
   return (
     <tr
       aria-selected={isChosen}
@@ -73,7 +75,7 @@ const SwatchRow = memo(function SwatchRow({
           className={`flex h-6 w-20 items-center justify-end pr-1.5 ${swatch.alpha === 0 ? "checkered" : ""} ${
             isChosen ? "shadow-[0_0_0_2px_var(--raised),0_0_0_3.5px_var(--ink)]" : ""
           }`}
-          style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+          style={swatch.alpha === 0 ? undefined : { background: lens.css(swatch.hex) }}
         >
           {swatch.locked && <Lock size={13} aria-label="Locked" color={textOn(swatch.hex)} />}
         </button>

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useState } from "react";
 import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
+import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { NumberWord, Sentence } from "../../ui/sentence";
 import { PointerMarks } from "./marks";
@@ -111,6 +112,7 @@ function Panel({
   round?: boolean;
   axes: [string, string];
 }) {
+  const lens = useLens();
   const { selection } = useScreen();
   const byId = new Map(dots.map((dot) => [dot.swatch.id, dot]));
   const { width, height } = size;
@@ -161,7 +163,7 @@ function Panel({
                 ? "z-10 shadow-[0_0_0_2px_var(--ground),0_0_0_4px_var(--ink)]"
                 : "shadow-[0_0_0_1px_var(--ground)]"
             }`}
-            style={{ left: x, top: y, width: r * 2, height: r * 2, background: swatch.hex }}
+            style={{ left: x, top: y, width: r * 2, height: r * 2, background: lens.css(swatch.hex) }}
           />
         ))}
         <svg

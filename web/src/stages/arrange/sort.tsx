@@ -5,8 +5,8 @@ import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
+import { Band } from "../../lens/chips";
 import { useScreen } from "../../shell/store";
-import { Band } from "../../ui/chips";
 import { type Choice, ChoiceWord, Sentence } from "../../ui/sentence";
 
 const NONE: Choice = { id: "", label: "nothing else", use: "The keys before decide alone." };

@@ -4,6 +4,7 @@ import type { Swatch } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
+import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
@@ -39,6 +40,7 @@ export function stacksOf(
 }
 
 function StackCard({ stack, before }: { stack: Stack; before: Map<string, number> }) {
+  const lens = useLens();
   const hover = useScreen((screen) => screen.hover);
   const { survivor, gone } = stack;
   return (
@@ -55,7 +57,7 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
             className="absolute inset-x-0 h-12 border-b-2 border-ground"
             style={{
               top: place * 9,
-              background: swatch.hex,
+              background: lens.css(swatch.hex),
               left: (Math.min(gone.length, 6) - place) * 4,
               right: (Math.min(gone.length, 6) - place) * 4,
             }}

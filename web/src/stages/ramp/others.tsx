@@ -4,9 +4,9 @@ import { fetchRampDocument } from "../../api/client";
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
+import { HexBand } from "../../lens/chips";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
-import { HexBand } from "../../ui/chips";
 import type { RampWork } from "./use-ramp";
 
 /** A ramp as the strip it is. */

@@ -1,4 +1,5 @@
 import { useLayoutEffect, useMemo, useRef } from "react";
+import { useLens } from "../../lens/lens";
 
 /** Four bytes a sample, as the server sends them. */
 export function bytesOf(base64: string): Uint8ClampedArray<ArrayBuffer> {
@@ -11,7 +12,9 @@ export function bytesOf(base64: string): Uint8ClampedArray<ArrayBuffer> {
 /** Samples from left to right, stretched over the width there is; what is clear shows a checkered ground. */
 export function Samples({ rgba, className = "size-full" }: { rgba: string; className?: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const samples = useMemo(() => bytesOf(rgba), [rgba]);
+  const lens = useLens();
+  const own = useMemo(() => bytesOf(rgba), [rgba]);
+  const samples = useMemo(() => lens.pixels(own), [own, lens]);
   const count = Math.max(samples.length / 4, 1);
   useLayoutEffect(() => {
     if (samples.length === 0) return;

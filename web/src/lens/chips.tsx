@@ -1,4 +1,5 @@
 import type { Swatch } from "../api/client";
+import { useLens } from "./lens";
 
 interface StripProps {
   swatches: Pick<Swatch, "id" | "hex" | "alpha" | "name">[];
@@ -28,6 +29,7 @@ export function stripes(swatches: readonly Drawn[], colorOf: (swatch: Drawn) => 
 
 /** The colors of a palette's card, rrggbbaa one after the other; a clear one is checkered. */
 export function HexBand({ strip }: { strip: string }) {
+  const lens = useLens();
   return Array.from({ length: strip.length / 8 }, (_, place) => {
     const hex = `#${strip.slice(place * 8, place * 8 + 8)}`;
     const clear = hex.endsWith("00");
@@ -36,7 +38,7 @@ export function HexBand({ strip }: { strip: string }) {
         // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
         key={place}
         className={`grow ${clear ? "checkered" : ""}`}
-        style={clear ? undefined : { background: hex }}
+        style={clear ? undefined : { background: lens.css(hex) }}
       />
     );
   });
@@ -44,6 +46,7 @@ export function HexBand({ strip }: { strip: string }) {
 
 /** A palette as a plain band of its colors, to look at. */
 export function Band({ swatches, label, height = 40, marked }: StripProps) {
+  const lens = useLens();
   if (swatches.length === 0)
     return (
       <div
@@ -63,7 +66,9 @@ export function Band({ swatches, label, height = 40, marked }: StripProps) {
           className={height === "fill" ? "grow" : "block"}
           style={{
             height: height === "fill" ? undefined : height,
-            background: stripes(swatches, (swatch) => (swatch.alpha === 0 ? "transparent" : swatch.hex)),
+            background: stripes(swatches, (swatch) =>
+              swatch.alpha === 0 ? "transparent" : lens.css(swatch.hex),
+            ),
           }}
         />
         <span
@@ -93,7 +98,7 @@ export function Band({ swatches, label, height = 40, marked }: StripProps) {
             className={`block ${height === "fill" ? "grow" : ""}`}
             style={{
               height: height === "fill" ? undefined : height,
-              background: swatch.alpha === 0 ? undefined : swatch.hex,
+              background: swatch.alpha === 0 ? undefined : lens.css(swatch.hex),
             }}
           />
         </span>

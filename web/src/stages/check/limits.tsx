@@ -1,0 +1,123 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, unwrap } from "../../api/client";
+import { ask, KEYS } from "../../api/queries";
+import { inWords } from "../../api/words";
+import { type Limits, useChecks } from "../../bench/checks";
+import { useBench } from "../../bench/context";
+import { useScreen } from "../../shell/store";
+import { Button, TextButton } from "../../ui/button";
+import { ActionPanel } from "../../ui/sentence";
+
+/** Limits without those that are as usual: what is kept. */
+export function isSame(first: Limits, second: Limits) {
+  const said = (limits: Limits) =>
+    JSON.stringify(
+      Object.entries(limits)
+        .filter(([, held]) => Object.keys(held).length > 0)
+        .map(([check, held]) => [check, Object.entries(held).sort()])
+        .sort(),
+    );
+  return said(first) === said(second);
+}
+
+/** Named sets of limits: taken, kept, and taken away. */
+function Sets({ close }: { close: () => void }) {
+  const { palette, operate } = useBench();
+  const { limits, set } = useChecks();
+  const say = useScreen((screen) => screen.say);
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const sets = useQuery(ask.limitSets());
+  const held = limits ?? palette.limits;
+  const again = () => void queries.invalidateQueries({ queryKey: KEYS.limits });
+  const take = async (taken: Limits, source: string) => {
+    close();
+    set({ limits: null });
+    await operate({ kind: "set_limits", limits: taken, source });
+  };
+  const keep = async () => {
+    try {
+      await unwrap(client.POST("/api/limits", { body: { name, limits: held } }));
+      again();
+      setName("");
+      say(`The limits are on the shelf as “${name}”. Any palette can go by them.`);
+    } catch (error) {
+      say(inWords(error), { kind: "wrong" });
+    }
+  };
+  return (
+    <div className="w-72">
+      <p className="mb-1 text-small text-quiet">Limits of all checks, to go by on any palette.</p>
+      <ul aria-label="Named limits" className="m-0 grid list-none gap-0.5 p-0">
+        {sets.data?.map((entry) => (
+          <li key={entry.id} className="flex items-center">
+            <TextButton
+              className="min-w-0 grow truncate text-left"
+              onClick={() => void take(entry.limits, entry.name)}
+            >
+              {entry.name}
+            </TextButton>
+            <TextButton
+              aria-label={`Take “${entry.name}” off the shelf`}
+              title="Take off the shelf; palettes that go by it keep their own copy"
+              onClick={async () => {
+                await client.DELETE("/api/limits/{set_id}", { params: { path: { set_id: entry.id } } });
+                again();
+              }}
+            >
+              ✕
+            </TextButton>
+          </li>
+        ))}
+      </ul>
+      {sets.data?.length === 0 && <p className="text-small text-quiet">None is kept yet.</p>}
+      <form
+        className="mt-2 flex gap-2 border-t border-line pt-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void keep();
+        }}
+      >
+        <input
+          aria-label="Name for these limits"
+          placeholder="name for these limits"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
+          className="min-w-0 grow rounded border border-ink bg-ground px-2 text-small"
+        />
+        <Button type="submit" disabled={name.trim() === ""}>
+          Keep
+        </Button>
+      </form>
+      {Object.keys(palette.limits).length > 0 && (
+        <TextButton onClick={() => void take({}, "")}>All as usual again</TextButton>
+      )}
+    </div>
+  );
+}
+
+/** What can be done with limits: keep those that are tried out, put them back, take a named set. */
+export function LimitsBar() {
+  const { palette, operate } = useBench();
+  const { limits, set } = useChecks();
+  const tried = limits !== null && !isSame(limits, palette.limits);
+  return (
+    <span className="flex items-center gap-2">
+      {tried && (
+        <>
+          <TextButton onClick={() => set({ limits: null })}>Limits as kept</TextButton>
+          <Button
+            onClick={async () => {
+              if (await operate({ kind: "set_limits", limits, source: "" })) set({ limits: null });
+            }}
+          >
+            Keep limits
+          </Button>
+        </>
+      )}
+      <ActionPanel label="Sets of limits …">{(close) => <Sets close={close} />}</ActionPanel>
+    </span>
+  );
+}
