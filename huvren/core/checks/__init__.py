@@ -11,6 +11,7 @@ from typing import Literal
 
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject
+from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.palette.limits import judged_by
 from huvren.core.palette.operations import Operation
@@ -27,7 +28,7 @@ MOST_NAMED = 3
 
 @dataclass(frozen=True)
 class Setting:
-    """A number or a choice. kind : “number”, “choice”, “palette” for the id of a palette, “swatch” for that of a swatch.
+    """A number or a choice. kind : “number”, “choice”, “color” in any notation, “palette” for the id of a palette, “swatch” for that of a swatch.
 
     An empty text stands for none, where a palette or a swatch is asked for.
     """
@@ -36,7 +37,7 @@ class Setting:
     label: str
     usual: Value
     use: str
-    kind: Literal["number", "choice", "palette", "swatch"] = "number"
+    kind: Literal["number", "choice", "color", "palette", "swatch"] = "number"
     low: float = 0.0
     high: float = 100.0
     step: float = 1.0
@@ -55,6 +56,8 @@ class Setting:
             raise BadInput(f"The limit “{self.label}” has to be a short text.")
         if self.kind == "choice" and value not in {choice for choice, _ in self.choices}:
             raise BadInput(f"“{value[:40]}” is no choice for “{self.label}”. Choose one of: {', '.join(c for c, _ in self.choices)}.")
+        if self.kind == "color":
+            return parse_color(value).hex[:7]
         return value
 
 
@@ -181,7 +184,11 @@ def examine(check: Check, subject: Subject, limits: Mapping[str, object] | None 
             "The palette is empty." if not subject.palette.swatches else "Every swatch is wholly clear: there is no color to look at."
         )
         return nothing(words)
-    return check.examine(subject, settled)
+    try:
+        return check.examine(subject, settled)
+    except BadInput as error:
+        # Limits that contradict each other: the other checks have their say all the same.
+        return nothing(str(error))
 
 
 def examine_all(

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
-from huvren.core.checks.drawing import Drawing, polygon
+from huvren.core.checks.drawing import Drawing, polygon, short
 from huvren.core.checks.moving import least_push, movable, recolored
 from huvren.core.checks.ordering import EXACT_UP_TO, farthest_order
 from huvren.core.checks.seeing import ORDINARY, gaps_by_eyes, looks_to
@@ -107,8 +107,8 @@ def _panel(sheet: Drawing, subject: Subject, y: float, ground: str, ink: str, na
     for at, place in enumerate(shown):
         x, top = 742 + (at // rows) * 58, y + 12 + (at % rows) * 16
         sheet.rect(x, top, 11, 11, subject.hex(place), subject.ids((place,)), subject.name(place))
-        short = subject.swatches[place].name or subject.hex(place)
-        sheet.words(x + 15, top + 9, short[:7], 9, ink, ids=subject.ids((place,)))
+        label = subject.swatches[place].name or subject.hex(place)
+        sheet.words(x + 15, top + 9, short(label, 7), 9, ink, ids=subject.ids((place,)))
 
 
 def _draw(subject: Subject, views: Settings, own: str) -> Drawing:
@@ -206,20 +206,7 @@ CHECKS.register(
                 unit="%",
             ),
             Setting("on_ground", "from the ground by ΔE", 12, "The smallest difference to the ground.", low=0, high=60),
-            Setting(
-                "ground",
-                "your ground",
-                "#e8e2d4",
-                "The ground of the third panel, as any color.",
-                "choice",
-                choices=(
-                    ("#e8e2d4", "warm paper"),
-                    ("#ffffff", "white"),
-                    ("#000000", "black"),
-                    ("#808080", "middle gray"),
-                    ("#20242b", "slate"),
-                ),
-            ),
+            Setting("ground", "your ground", "#e8e2d4", "The ground of the third panel, as any color.", "color"),
         ),
     )
 )

@@ -47,6 +47,10 @@ class Handle:
     radius: float
 
 
+TEXT = 1.28
+"""Sheets are drawn wider than they are mostly shown; their words are made so much larger, so that they stay readable."""
+
+
 @dataclass
 class Drawing:
     """A sheet that shapes are put on. caption : what is seen, for those who cannot."""
@@ -91,7 +95,9 @@ class Drawing:
         bold: bool = False,
         ids: Sequence[str] = (),
     ) -> None:
-        self.shapes.append(Shape("text", (x, y), fill, size=size, text=text, anchor=anchor, bold=bold, ids=tuple(ids)))
+        self.shapes.append(
+            Shape("text", (x, y), fill, size=round(size * TEXT, 2), text=text, anchor=anchor, bold=bold, ids=tuple(ids))
+        )
 
     def outline(
         self, path: str, fill: str = "none", stroke: str = "none", size: float = 1, ids: Sequence[str] = (), title: str = ""
@@ -110,6 +116,11 @@ class Drawing:
         title: str = "",
     ) -> None:
         self.shapes.append(Shape("image", (x, y, width, height), ids=tuple(ids), title=title, indices=indices, table=tuple(table)))
+
+
+def short(text: str, most: int) -> str:
+    """A text that has room for so many letters."""
+    return text if len(text) <= most else text[: most - 1] + "…"
 
 
 def polygon(points: Sequence[tuple[float, float]], closed: bool = True) -> str:

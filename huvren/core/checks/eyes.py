@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, Verdict, listed, nothing
-from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored
 from huvren.core.checks.seeing import ORDINARY, gaps_by_eyes, looks_to
 from huvren.core.checks.subject import Subject, gaps
@@ -85,7 +85,7 @@ def _draw(subject: Subject, pairs: list[tuple[int, int, str, float]], severity: 
             ids = subject.ids((place,))
             sheet.outline(f"M{x + at * 34} {y}h34v22l-34 0Z", fill=subject.hex(place), ids=ids)
             sheet.outline(f"M{x + at * 34} {y + 24}h34v22h-34Z", fill="#{:02x}{:02x}{:02x}".format(*srgb[at]), ids=ids)
-        sheet.words(x + 78, y + 16, f"{subject.name(a)} · {subject.name(b)}"[:34], 11, "ink", ids=subject.ids((a, b)))
+        sheet.words(x + 78, y + 16, short(f"{subject.name(a)} · {subject.name(b)}", 29), 11, "ink", ids=subject.ids((a, b)))
         sheet.words(x + 78, y + 34, f"ΔE {subject.gaps[a, b]:.0f} → {gap:.1f}, {VISIONS[kind].label}", 11, ids=subject.ids((a, b)))
     return sheet
 

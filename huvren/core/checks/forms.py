@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
-from huvren.core.checks.drawing import Drawing, Handle
+from huvren.core.checks.drawing import Drawing, Handle, short
 from huvren.core.checks.shapes import FORMS, SIZE, lit
 from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Bytes, Floats
@@ -130,7 +130,7 @@ def _draw(subject: Subject, runs: list[Run], faults: dict[str, Fault], views: Se
         rising = sorted(run.places, key=lambda place: subject.oklab[place, 0])
         lightness = subject.oklab[rising, 0]
         ids = subject.ids(run.places)
-        sheet.words(0, y + 16, run.name if len(run.name) < 26 else run.name[:25] + "…", 13, "ink", bold=True, ids=ids)
+        sheet.words(0, y + 16, short(run.name, 20), 13, "ink", bold=True, ids=ids)
         fault = faults.get(run.name)
         sheet.words(0, y + 34, fault.words if fault else "holds a form", 12, ids=ids)
         step = min(26.0, 160 / len(run.places))
@@ -145,8 +145,8 @@ def _draw(subject: Subject, runs: list[Run], faults: dict[str, Fault], views: Se
             painted = np.full(light.shape, GROUND, np.uint8)
             painted[inside] = shaded(np.where(inside, light, light[inside].mean()), lightness, dithered)[inside]
             table = [subject.hex(place) for place in rising]
-            sheet.image(190 + at * 148, y, SIZE, SIZE, painted, table, ids, f"{form} in {run.name}")
-    sheet.handle = Handle("light", 818, 34, 26)
+            sheet.image(206 + at * 146, y, SIZE, SIZE, painted, table, ids, f"{form} in {run.name}")
+    sheet.handle = Handle("light", 826, 32, 24)
     if len(runs) > len(shown):
         sheet.words(0, sheet.height - 2, f"{len(shown)} of {len(runs)} runs are shown, those that cannot hold a form first.", 12)
     return sheet

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
-from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored
 from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Flags, Floats, Integers
@@ -87,7 +87,9 @@ def _draw(subject: Subject, pairs: list[tuple[int, int]]) -> Drawing:
         for at, which in enumerate((place, other)):
             sheet.rect(x + at * 26, y, 26, 26, subject.hex(which), subject.ids((which,)))
             sheet.rect(x + 60 + at * 26, y, 26, 26, codes[which], subject.ids((which,)))
-        sheet.words(x + 124, y + 18, f"{subject.name(place)} · {subject.name(other)}", 12, "ink", ids=subject.ids((place, other)))
+        sheet.words(
+            x + 124, y + 18, short(f"{subject.name(place)} · {subject.name(other)}", 40), 12, "ink", ids=subject.ids((place, other))
+        )
     return sheet
 
 

@@ -80,7 +80,7 @@ def _draw(subject: Subject, made: Mixed, views: Settings, coarse_limit: float) -
     zoom = int(float(views["scale"]))
     shown = list(range(min(len(subject.swatches), MOST_IN_FIELD)))
     count = len(shown)
-    cell = min(40.0, 520 / max(count, 1))
+    cell = min(40.0, 440 / max(count, 1))
     sheet = Drawing(
         860,
         max(count * cell + 60, 300),
@@ -117,12 +117,12 @@ def _draw(subject: Subject, made: Mixed, views: Settings, coarse_limit: float) -
     for at, (_, code, ids, height) in enumerate(tones):
         sheet.rect(left + at % across * 15, 28 + at // across * 36 + 30 - height, 14, height, code, ids)
     below_tones = 28 + ((len(tones) - 1) // across + 1) * 36 + 16
-    sheet.words(left, below_tones, "Tall: swatches. Short: what two of them mix.", 12)
-    sheet.words(left, below_tones + 18, "Outlined in the field: fine enough, and new.", 12)
+    sheet.words(left, below_tones, "Tall: swatches. Short: mixtures.", 12)
+    sheet.words(left, below_tones + 18, "Outlined: fine enough, and new.", 12)
     if subject.samples is not None:
         grown = np.concatenate([subject.oklab, made.oklab[made.useful]])
         before, after = seen_error(subject, subject.oklab), seen_error(subject, grown)
-        sheet.words(left, below_tones + 44, f"Picture to nearest tone: ΔE {before:.1f}, grown {after:.1f}", 13, "ink")
+        sheet.words(left, below_tones + 44, f"The picture: ΔE {before:.1f}, grown {after:.1f}", 13, "ink")
     if len(subject.swatches) > MOST_IN_FIELD:
         sheet.words(
             0,

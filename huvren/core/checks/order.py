@@ -5,7 +5,7 @@ from collections import Counter
 import numpy as np
 
 from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings
-from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.subject import Subject, said
 from huvren.core.formats import FORMATS, Document
 from huvren.core.formats.report import keep_report
@@ -139,7 +139,7 @@ def _draw(subject: Subject, found: list[_Finding]) -> Drawing:
     for row, finding in enumerate(found):
         y = row * 60
         ids = [swatch.id for swatch in finding.swatches]
-        sheet.words(0, y + 16, finding.words[:90], 13, "ink", bold=True, ids=ids[:64])
+        sheet.words(0, y + 16, short(finding.words, 90), 13, "ink", bold=True, ids=ids[:64])
         for at, swatch in enumerate(finding.swatches[:38]):
             sheet.rect(at * 22, y + 24, 21, 22, swatch.color.hex[:7], (swatch.id,), said(swatch))
         if len(finding.swatches) > 38:

@@ -48,7 +48,7 @@ def shown_on(subject: Subject, lens: Lens, apart: float, together: float, keep: 
 
 def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
     count = len(subject.swatches)
-    width = 452 / max(count, 1)
+    width = 428 / max(count, 1)
     sheet = Drawing(860, 44 * (len(shown) + 1) + 8, "The strip on every display, with what is lost there.")
     for row, entry in enumerate([None, *shown]):
         y = row * 44
@@ -58,13 +58,13 @@ def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
         together = {place for pair in (entry.lost if entry else []) for place in pair}
         for place, color in enumerate(rgb.tolist()):
             ids = subject.ids((place,))
-            sheet.rect(200 + place * width, y, width + 0.3, 34, "#{:02x}{:02x}{:02x}".format(*color), ids, subject.name(place))
+            sheet.rect(224 + place * width, y, width + 0.3, 34, "#{:02x}{:02x}{:02x}".format(*color), ids, subject.name(place))
             if place in together:
-                sheet.rect(200 + place * width, y + 35, max(width - 1, 1), 3, "ink", ids)
+                sheet.rect(224 + place * width, y + 35, max(width - 1, 1), 3, "ink", ids)
         if entry:
             words = [
                 f"{len(found)} {name}"
-                for found, name in ((entry.lost, "pairs lost"), (entry.turned, "turned round"), (entry.accents, "accents dulled"))
+                for found, name in ((entry.lost, "lost"), (entry.turned, "turned"), (entry.accents, "dulled"))
                 if found
             ]
             sheet.words(666, y + 22, ", ".join(words) or "all kept", 11)

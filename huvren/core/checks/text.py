@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
-from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored
 from huvren.core.checks.subject import Subject, luminance
 from huvren.core.color.arrays import Flags, Floats
@@ -61,7 +61,7 @@ def _draw(subject: Subject, table: Floats, best: list[tuple[int, int]], low: flo
     cell = min(44.0, 500 / len(shown))
     side = cell * len(shown)
     sheet = Drawing(
-        860, max(side + 52, 420), "Every swatch as ink on every swatch as ground; those within the band carry sample letters."
+        860, max(side + 64, 440), "Every swatch as ink on every swatch as ground; those within the band carry sample letters."
     )
     sheet.words(cell + 6, 12, "ground →", 12)
     sheet.words(0, 12, "ink ↓", 12)
@@ -83,13 +83,19 @@ def _draw(subject: Subject, table: Floats, best: list[tuple[int, int]], low: flo
         ids, value = subject.ids((ink, ground)), float(table[ink, ground])
         sheet.rect(left, y, width, 70, subject.hex(ground), ids)
         sheet.words(left + 10, y + 27, "Lantern moth", 20, subject.hex(ink), bold=True, ids=ids)
-        sheet.words(left + 10, y + 44, "at the trap, after dusk, on the fourth night", 11, subject.hex(ink), ids=ids)
-        sheet.words(left + 10, y + 60, f"{value:.1f} · {subject.name(ink)} on {subject.name(ground)}", 11, subject.hex(ink), ids=ids)
-    sheet.words(
-        0, side + 40, f"Ag: {low:g} to {high:g}. A: from {LARGE_TEXT:g}, for large text only. Empty: too weak, or glaring.", 12
-    )
+        sheet.words(left + 10, y + 44, "at the trap, after dusk, night four", 11, subject.hex(ink), ids=ids)
+        sheet.words(
+            left + 10,
+            y + 60,
+            short(f"{value:.1f} · {subject.name(ink)} on {subject.name(ground)}", 42),
+            11,
+            subject.hex(ink),
+            ids=ids,
+        )
+    foot = max(side + 40, 20 + 78 * min(len(best), 5) + 20)
+    sheet.words(0, foot, f"Ag: {low:g} to {high:g}. A: from {LARGE_TEXT:g}, for large text only. Empty: too weak, or glaring.", 12)
     if len(subject.swatches) > MOST_IN_FIELD:
-        sheet.words(0, side + 56, f"{MOST_IN_FIELD} of {len(subject.swatches)} swatches are shown, spread over their lightness.", 12)
+        sheet.words(0, foot + 18, f"{MOST_IN_FIELD} of {len(subject.swatches)} swatches are shown, spread over their lightness.", 12)
     return sheet
 
 

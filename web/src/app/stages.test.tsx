@@ -11,7 +11,14 @@ import { STAGES } from "./stages";
 
 describe("the stages", () => {
   it("stand in the order of the work, each once, with what they are for", () => {
-    expect(STAGES.map((stage) => stage.id)).toEqual(["gather", "reduce", "arrange", "ramp", "check", "deliver"]);
+    expect(STAGES.map((stage) => stage.id)).toEqual([
+      "gather",
+      "reduce",
+      "arrange",
+      "ramp",
+      "check",
+      "deliver",
+    ]);
     for (const stage of STAGES) {
       expect(stage.label).toMatch(/^[A-Z][a-z]+$/);
       expect(stage.use.length).toBeGreaterThan(10);

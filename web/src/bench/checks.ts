@@ -38,8 +38,8 @@ export const useChecks = create<ChecksState>((set) => ({
     set((state) => ({ views: { ...state.views, [check]: { ...state.views[check], [view]: value } } })),
 }));
 
-const UNSEEN_DELAY = 700;
-const MANY = 512;
+const UNSEEN_DELAY = 100;
+const MANY = 256;
 
 function examine(palette: string, body: Body, signal: AbortSignal) {
   return unwrap(
@@ -78,7 +78,7 @@ export function useChecking() {
   const said = `${palette.revision} ${JSON.stringify(body)}`;
   const latest = useRef(body);
   latest.current = body;
-  const delay = looked ? 0 : palette.swatches.length > MANY ? 4 * UNSEEN_DELAY : UNSEEN_DELAY;
+  const delay = looked ? 0 : palette.swatches.length > MANY ? 16 * UNSEEN_DELAY : UNSEEN_DELAY;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for all that is asked
   useEffect(() => {
     if (delay === 0) {

@@ -226,11 +226,21 @@ interface ActionProps {
   disabled?: boolean;
   onOpen?: () => void;
   onClose?: () => void;
+  wide?: boolean;
   children: (close: () => void) => ReactNode;
 }
 
 /** A plain word that opens a small panel in which something is done. */
-export function ActionPanel({ label, className, mark, disabled, onOpen, onClose, children }: ActionProps) {
+export function ActionPanel({
+  label,
+  className,
+  mark,
+  disabled,
+  onOpen,
+  onClose,
+  wide,
+  children,
+}: ActionProps) {
   const [open, setOpen] = useState(false);
   const turn = (next: boolean) => {
     setOpen(next);
@@ -245,7 +255,12 @@ export function ActionPanel({ label, className, mark, disabled, onOpen, onClose,
         </TextButton>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className={`${PANEL} w-80`} align="start" sideOffset={6} aria-label={label}>
+        <Popover.Content
+          className={`${PANEL} ${wide ? "w-[470px]" : "w-80"}`}
+          align="start"
+          sideOffset={6}
+          aria-label={label}
+        >
           {children(() => turn(false))}
         </Popover.Content>
       </Popover.Portal>

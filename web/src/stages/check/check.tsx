@@ -8,7 +8,7 @@ import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
 import { DrawingView } from "./drawing-view";
-import { LimitsBar } from "./limits";
+import { LimitSets, TriedLimits } from "./limits";
 import { SettingWord } from "./setting-word";
 import { SAID, VerdictMark, verdictOf } from "./verdict";
 import { Why } from "./why";
@@ -37,7 +37,7 @@ function Questions({ checks, reports }: { checks: CheckMenu[]; reports: CheckRep
     document.getElementById(`question-${next.id}`)?.focus();
   };
   return (
-    <div className="flex w-[262px] shrink-0 flex-col border-r border-line pr-3">
+    <div className="flex w-[270px] shrink-0 flex-col border-r border-line pr-3">
       <label className="flex min-h-7 items-center gap-2 text-small text-quiet">
         <input
           type="checkbox"
@@ -67,7 +67,7 @@ function Questions({ checks, reports }: { checks: CheckMenu[]; reports: CheckRep
               role="tab"
               aria-selected={chosen}
               tabIndex={chosen ? 0 : -1}
-              className={`grid w-full grid-cols-[20px_1fr] rounded px-1.5 py-1.5 text-left outline-offset-[-2px] ${
+              className={`grid w-full grid-cols-[20px_1fr] rounded px-1.5 py-1 text-left outline-offset-[-2px] ${
                 chosen ? "bg-raised shadow-[inset_2px_0_0_var(--ink)]" : "hover:bg-raised"
               } ${verdict === "nothing" ? "text-quiet" : ""}`}
               onClick={() => set({ open: check.id })}
@@ -76,10 +76,10 @@ function Questions({ checks, reports }: { checks: CheckMenu[]; reports: CheckRep
                 <VerdictMark verdict={verdict} />
               </span>
               <span className="min-w-0">
-                <span className={`block text-body ${verdict === "holds" ? "" : "font-semibold"}`}>
+                <span className={`block truncate text-body ${verdict === "holds" ? "" : "font-semibold"}`}>
                   {check.question}
                 </span>
-                <span className="line-clamp-2 text-small leading-snug text-quiet" title={sentence}>
+                <span className="block truncate text-small leading-snug text-quiet" title={sentence}>
                   {sentence}
                 </span>
               </span>
@@ -92,7 +92,15 @@ function Questions({ checks, reports }: { checks: CheckMenu[]; reports: CheckRep
 }
 
 /** The sentence of a report; its parts mark their swatches wherever those are drawn. */
-function Parts({ report, onHover }: { report: CheckReport; onHover: OnHover }) {
+function Parts({
+  report,
+  pointed,
+  onHover,
+}: {
+  report: CheckReport;
+  pointed: ReadonlySet<string>;
+  onHover: OnHover;
+}) {
   const select = useScreen((screen) => screen.select);
   return (
     <p className="text-body leading-relaxed" role="status">
@@ -104,7 +112,9 @@ function Parts({ report, onHover }: { report: CheckReport; onHover: OnHover }) {
             // biome-ignore lint/suspicious/noArrayIndexKey: parts have no identity but their place
             key={place}
             type="button"
-            className="rounded-xs font-semibold decoration-1 underline-offset-4 hover:underline focus-visible:underline"
+            className={`rounded-xs text-left font-semibold decoration-1 underline-offset-4 hover:underline focus-visible:underline ${
+              part.ids.some((id) => pointed.has(id)) ? "underline" : ""
+            }`}
             title="Select these swatches"
             onPointerEnter={() => onHover(part.ids)}
             onPointerLeave={() => onHover([])}
@@ -132,9 +142,9 @@ function Mends() {
   const mends = open?.mends ?? [];
   if (mends.length === 0 && !draft && !pairLimit) return null;
   return (
-    <div className="flex min-h-10 shrink-0 flex-wrap items-center gap-2 border-t border-line pt-2">
+    <div className="grid shrink-0 grid-cols-2 items-center gap-2 border-t border-line pt-2">
       {draft?.kind === "step" ? (
-        <>
+        <div className="col-span-2 flex items-center gap-2">
           <span className="min-w-0 grow text-small text-quiet">
             {problem ?? "Tried out: see the strip, the verdicts and the picture."}
           </span>
@@ -149,13 +159,13 @@ function Mends() {
           >
             Keep
           </Button>
-        </>
+        </div>
       ) : (
         mends.map((mend) => (
           <Button
             key={mend.label}
             aria-pressed={tried === JSON.stringify(mend.operation)}
-            className="max-w-[420px] truncate"
+            className="truncate"
             title={mend.label}
             onClick={() => setDraft({ kind: "step", operation: mend.operation as Operation })}
           >
@@ -249,6 +259,7 @@ function Settings({ check }: { check: CheckMenu }) {
           (id, value) => set({ limits: { ...held, [check.id]: { ...held[check.id], [id]: value } } }),
         )}
       </Sentence>
+      <TriedLimits />
       {shown.length > 0 && (
         <Sentence label="How the picture is shown">
           <span className="text-quiet">drawn with </span>
@@ -285,12 +296,12 @@ export function CheckStage() {
       <Questions checks={menus.checks} reports={reports} />
       <section className="flex min-w-0 grow flex-col" aria-label={check.question}>
         <div className="flex items-baseline gap-3">
-          <h2 className="text-sentence font-semibold">{check.question}</h2>
+          <h2 className="shrink-0 text-sentence font-semibold whitespace-nowrap">{check.question}</h2>
           <span className="grow" />
           <Why check={check} />
-          <LimitsBar />
+          <LimitSets />
         </div>
-        {report && <Parts report={report} onHover={onHover} />}
+        {report && <Parts report={report} pointed={pointed} onHover={onHover} />}
         {problem && (
           <p role="alert" className="text-small font-semibold">
             {problem}

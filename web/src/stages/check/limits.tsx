@@ -47,7 +47,7 @@ function Sets({ close }: { close: () => void }) {
     }
   };
   return (
-    <div className="w-72">
+    <div>
       <p className="mb-1 text-small text-quiet">Limits of all checks, to go by on any palette.</p>
       <ul aria-label="Named limits" className="m-0 grid list-none gap-0.5 p-0">
         {sets.data?.map((entry) => (
@@ -98,26 +98,26 @@ function Sets({ close }: { close: () => void }) {
   );
 }
 
-/** What can be done with limits: keep those that are tried out, put them back, take a named set. */
-export function LimitsBar() {
+/** Limits that are tried out: kept with the palette, or put back. */
+export function TriedLimits() {
   const { palette, operate } = useBench();
   const { limits, set } = useChecks();
-  const tried = limits !== null && !isSame(limits, palette.limits);
+  if (limits === null || isSame(limits, palette.limits)) return null;
   return (
-    <span className="flex items-center gap-2">
-      {tried && (
-        <>
-          <TextButton onClick={() => set({ limits: null })}>Limits as kept</TextButton>
-          <Button
-            onClick={async () => {
-              if (await operate({ kind: "set_limits", limits, source: "" })) set({ limits: null });
-            }}
-          >
-            Keep limits
-          </Button>
-        </>
-      )}
-      <ActionPanel label="Sets of limits …">{(close) => <Sets close={close} />}</ActionPanel>
+    <span className="flex items-center gap-1">
+      <TextButton onClick={() => set({ limits: null })}>As kept</TextButton>
+      <Button
+        onClick={async () => {
+          if (await operate({ kind: "set_limits", limits, source: "" })) set({ limits: null });
+        }}
+      >
+        Keep limits
+      </Button>
     </span>
   );
+}
+
+/** Named sets, to go by on any palette. */
+export function LimitSets() {
+  return <ActionPanel label="Sets of limits …">{(close) => <Sets close={close} />}</ActionPanel>;
 }

@@ -4,8 +4,9 @@ import { ask } from "../../api/queries";
 import type { Value } from "../../bench/checks";
 import { useBench } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
+import { useScreen } from "../../shell/store";
 import { TextButton } from "../../ui/button";
-import { ChoiceWord, NumberWord, PanelWord } from "../../ui/sentence";
+import { ChoiceWord, NumberWord, PanelWord, TextWord } from "../../ui/sentence";
 
 interface Props {
   setting: CheckSetting;
@@ -56,10 +57,25 @@ function SwatchWord({ setting, value, onChange }: Props) {
   );
 }
 
+/** A color in any notation; the bench's ground is at hand. */
+function ColorWord({ setting, value, onChange }: Props) {
+  const ground = useScreen((screen) => screen.ground);
+  return (
+    <PanelWord label={setting.label} text={String(value)}>
+      <p className="mb-2 text-small text-quiet">{setting.use}</p>
+      <TextWord label={`${setting.label} as a color`} value={String(value)} onChange={onChange} />
+      <TextButton className="ml-2" onClick={() => onChange(ground)}>
+        the ground of the bench
+      </TextButton>
+    </PanelWord>
+  );
+}
+
 /** A limit or a view as a word of the sentence, whatever kind it is of. */
 export function SettingWord({ setting, value, onChange }: Props) {
   if (setting.kind === "palette") return <PaletteWord setting={setting} value={value} onChange={onChange} />;
   if (setting.kind === "swatch") return <SwatchWord setting={setting} value={value} onChange={onChange} />;
+  if (setting.kind === "color") return <ColorWord setting={setting} value={value} onChange={onChange} />;
   if (setting.kind === "choice")
     return (
       <ChoiceWord label={setting.label} value={String(value)} choices={setting.choices} onChange={onChange} />

@@ -9,7 +9,7 @@ const NOBODY: ReadonlySet<string> = new Set();
 function Example({ check }: { check: CheckMenu }) {
   const example = useQuery(ask.checkExample(check.id)).data;
   return (
-    <div className="w-[440px]">
+    <div>
       <p>{check.why}</p>
       <p className="mt-2">
         <b className="font-semibold">What to look for.</b> {check.look_for}
@@ -26,5 +26,9 @@ function Example({ check }: { check: CheckMenu }) {
 
 /** Why a check matters and what to look for, with a drawn example. */
 export function Why({ check }: { check: CheckMenu }) {
-  return <ActionPanel label="Why this matters">{() => <Example check={check} />}</ActionPanel>;
+  return (
+    <ActionPanel label="Why this matters" wide>
+      {() => <Example check={check} />}
+    </ActionPanel>
+  );
 }

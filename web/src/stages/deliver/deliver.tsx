@@ -206,6 +206,18 @@ export function DeliverStage() {
               </label>
             </div>
           ))}
+          <h3 className="pt-3 pb-1 pl-2 text-small text-quiet">For a review</h3>
+          <a
+            href={`/api/palettes/${palette.id}/review`}
+            download
+            className="flex h-8 items-center gap-2 border-t border-line px-2 hover:bg-panel"
+            title="One page that needs nothing else: every check with its verdict, sentence and picture"
+          >
+            <Download size={15} aria-hidden="true" />
+            <span className="truncate">
+              <strong className="font-semibold">.html</strong> all checks with their pictures
+            </span>
+          </a>
         </fieldset>
         <section aria-label="The file" className="flex min-h-0 min-w-0 flex-col">
           <p className="mb-2 text-small text-quiet">{format.use}</p>
