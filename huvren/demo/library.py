@@ -144,7 +144,12 @@ def typed_palettes() -> list[Palette]:
         # Of this one every check holds.
         palette_of(
             "Trap map, six depths",
-            {"": {"Night pool": "#0f2340", "Deep fen": "#004263", "Fen": "#1e6377", "Reed": "#118e97", "Sedge": "#76a59e", "Mist": "#9cc5b3"}},
+            {
+                "": {
+                    "Night pool": "#0f2340", "Deep fen": "#004263", "Fen": "#1e6377",
+                    "Reed": "#118e97", "Sedge": "#76a59e", "Mist": "#9cc5b3",
+                },
+            },
         ),
         palette_of(
             "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},

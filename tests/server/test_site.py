@@ -120,7 +120,7 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
 def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     call_command("load_demo", verbosity=0)
     pictures, palettes = Picture.objects.count(), Palette.objects.count()
-    assert (pictures, palettes) == (6, 9)
+    assert (pictures, palettes) == (6, 10)
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
     groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)

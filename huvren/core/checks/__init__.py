@@ -4,9 +4,11 @@ A check is one file that declares itself. It is pure: what it looks at is a `Sub
 operations. Interfaces, the command line and the tests derive from the registry.
 """
 
-from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import islice
 from typing import Literal
 
 from huvren.core.checks.drawing import Drawing
@@ -28,9 +30,9 @@ MOST_NAMED = 3
 
 @dataclass(frozen=True)
 class Setting:
-    """A number or a choice. kind : “number”, “choice”, “color” in any notation, “palette” for the id of a palette, “swatch” for that of a swatch.
+    """A number or a choice.
 
-    An empty text stands for none, where a palette or a swatch is asked for.
+    kind : what it is; “color” in any notation, “palette” and “swatch” by their ids, an empty text for none.
     """
 
     id: str
@@ -95,7 +97,7 @@ class Report:
 
     @cached_property
     def mends(self) -> tuple[Mend, ...]:
-        return tuple(mend for mend in self.find_mends() if mend is not None)[:MOST_MENDS]
+        return tuple(islice((mend for mend in self.find_mends() if mend is not None), MOST_MENDS))
 
     @property
     def sentence(self) -> str:
@@ -185,10 +187,21 @@ def examine(check: Check, subject: Subject, limits: Mapping[str, object] | None 
         )
         return nothing(words)
     try:
-        return check.examine(subject, settled)
+        report = check.examine(subject, settled)
+        return replace(report, find_mends=lambda: _that_work(report.find_mends(), subject))
     except BadInput as error:
         # Limits that contradict each other: the other checks have their say all the same.
         return nothing(str(error))
+
+
+def _that_work(mends: Iterable[Mend | None], subject: Subject) -> Iterator[Mend]:
+    """The mends that can be made of this palette: one whose numbered places are all taken has no room for another swatch."""
+    for mend in mends:
+        if mend is None:
+            continue
+        with suppress(HuvrenError):
+            mend.operation.run(subject.palette, subject.usage or {})
+            yield mend
 
 
 def examine_all(

@@ -68,7 +68,7 @@ def _names(subject: Subject) -> list[_Finding]:
     doubled = [swatch for swatch in subject.all if counts[swatch.name] > 1]
     if doubled:
         last = doubled[-1]
-        word = Namer(swatch.name for swatch in subject.palette.swatches).give(last.name)
+        word = Namer(swatch.name for swatch in subject.palette.swatches).give(last.name[:180])
         found.append(
             _Finding(f"{len(doubled)} share a name", doubled, Mend(f"Call one “{word}”", RenameSwatch(id=last.id, name=word)))
         )

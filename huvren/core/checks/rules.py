@@ -17,9 +17,9 @@ MOST_LOOKED = 2048
 
 
 def differences(first: Floats, second: Floats, measure: str) -> Floats:
-    """(n, 3) and (m, 3) sRGB → (n, m): ΔEOK×100, or CIEDE2000."""
+    """(n, 3) and (m, 3) sRGB → (n, m): ΔEOK×100, or CIEDE2000 in CIELAB (D65)."""
     if measure == "ciede2000":
-        one, other = (convert(srgb, "srgb", "lab") for srgb in (first, second))
+        one, other = (convert(srgb, "srgb", "lab-d65") for srgb in (first, second))
         return ciede2000(one[:, None], other[None])
     return gaps(convert(first, "srgb", "oklab"), convert(second, "srgb", "oklab"))
 
