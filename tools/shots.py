@@ -85,15 +85,6 @@ def batch(page: Page, base: str) -> None:
     page.wait_for_timeout(500)
 
 
-def pictures(page: Page, base: str) -> None:
-    _open(page, base, "Plate 4, lamplight")
-    page.get_by_role("button", name=re.compile("^Picture: ")).click()
-    page.get_by_role("button", name=re.compile("^Plate 4, tail")).click()
-    page.wait_for_timeout(900)
-    page.get_by_role("button", name=re.compile("^Picture: ")).click()
-    page.wait_for_timeout(900)
-
-
 def pick(page: Page, base: str) -> None:
     _open(page, base, "Plate 9, under stars")
     page.keyboard.press("1")
@@ -105,15 +96,6 @@ def pick(page: Page, base: str) -> None:
         page.mouse.click(box["x"] + box["width"] * right, box["y"] + box["height"] * down)
         page.wait_for_timeout(250)
     page.wait_for_timeout(700)
-
-
-def mix(page: Page, base: str) -> None:
-    _open(page, base, "Press inks, spring run")
-    page.get_by_role("option").nth(13).click()
-    page.get_by_role("option").nth(14).click(modifiers=["Control"])
-    page.keyboard.press("1")
-    page.get_by_role("tab", name="Mix by parts").click()
-    page.wait_for_timeout(1200)
 
 
 def map_of(page: Page, base: str) -> None:
@@ -147,10 +129,11 @@ def bring_in(page: Page, base: str) -> None:
     page.keyboard.press("1")
     page.get_by_role("tab", name="From a palette or file").click()
     press = typed_palettes()[0]
+    charts = next(palette for palette in typed_palettes() if palette.name == "Chart series")
     files = [
         {"name": f"{name}{entry.endings[0]}", "mimeType": entry.media_type, "buffer": entry.write(Document(palette))}
         for name, palette, entry in (
-            ("Press inks", press, FORMATS["ase"]), ("Chart series", typed_palettes()[2], FORMATS["css"]),
+            ("Press inks", press, FORMATS["ase"]), ("Chart series", charts, FORMATS["css"]),
             ("Card", press, FORMATS["strip-png"]),
         )
         if entry.write
@@ -187,29 +170,47 @@ def ramp_purpose(page: Page, base: str) -> None:
     page.wait_for_timeout(1800)
 
 
-def ramp_closer(page: Page, base: str) -> None:
-    _open(page, base, "Dusk to lamp")
-    page.keyboard.press("4")
-    page.get_by_role("tab", name="Closer").click()
-    page.get_by_role("button", name="Shape: ").click()
-    page.get_by_role("radio", name="a radial gradient").check()
+def check_forms(page: Page, base: str) -> None:
+    page.goto(base)
+    page.get_by_label("Surround light").check()
+    _open(page, base, "Plate 4, lamplight")
+    page.keyboard.press("5")
+    page.get_by_role("tab", name="Does it shade?").click()
+    page.wait_for_timeout(2500)
+
+
+def check_mixtures(page: Page, base: str) -> None:
+    _open(page, base, "Press inks, spring run")
+    page.keyboard.press("5")
+    page.get_by_role("tab", name="What tones can I dither?").click()
+    page.wait_for_timeout(2500)
+
+
+def check_charts(page: Page, base: str) -> None:
+    page.get_by_label("Surround dark").check()
+    _open(page, base, "Chart series")
+    page.keyboard.press("5")
+    page.get_by_role("tab", name="Does a chart hold?").click()
+    page.get_by_role("button", name="Lens", exact=True).click()
+    page.get_by_role("radio", name="deutan eyes").check()
     page.keyboard.press("Escape")
-    page.wait_for_timeout(2000)
+    page.mouse.click(640, 790)
+    page.wait_for_timeout(2500)
 
 
 def deliver_mid(page: Page, base: str) -> None:
     page.get_by_label("Surround mid").check()
     _open(page, base, "Plate 7, first light")
-    page.keyboard.press("5")
+    page.keyboard.press("6")
     page.get_by_role("radio", name=".css custom properties").check()
     page.wait_for_timeout(1500)
 
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "shelf": shelf, "reduce": reduce_light, "reduce-preview-dark": reduce_preview_dark, "curve": curve, "proofs": proofs,
-    "pictures": pictures,
-    "gather": gather, "pick": pick, "mix": mix, "arrange": arrange, "map": map_of, "twins": twins, "adjust": adjust,
-    "import": bring_in, "ramp-dark": ramp_dark, "ramp-purpose": ramp_purpose, "ramp-closer": ramp_closer,
+    "gather": gather, "pick": pick, "arrange": arrange, "map": map_of, "twins": twins, "adjust": adjust,
+    "import": bring_in, "ramp-dark": ramp_dark, "ramp-purpose": ramp_purpose,
+    "check-forms": check_forms, "check-mixtures": check_mixtures, "check-charts": check_charts,
     "deliver-mid": deliver_mid, "batch": batch,
 }  # fmt: skip
 

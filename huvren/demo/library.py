@@ -141,6 +141,9 @@ def typed_palettes() -> list[Palette]:
         ),
         dusk_to_lamp(),
         press_ramps(),
+        palette_of(
+            "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
+        ),
         # Of this one every check holds.
         palette_of(
             "Trap map, six depths",
@@ -150,8 +153,5 @@ def typed_palettes() -> list[Palette]:
                     "Reed": "#118e97", "Sedge": "#76a59e", "Mist": "#9cc5b3",
                 },
             },
-        ),
-        palette_of(
-            "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
         ),
     ]  # fmt: skip

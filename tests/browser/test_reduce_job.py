@@ -158,7 +158,7 @@ def test_the_same_job_by_keyboard_alone(page: Page, picture: bytes) -> None:
     page.keyboard.press("Control+Shift+z")
     expect(page.get_by_role("option", name="2 By hand")).to_have_count(1)
 
-    page.keyboard.press("5")
+    page.keyboard.press("6")
     expect(page.get_by_role("tab", name="Deliver")).to_have_attribute("aria-selected", "true")
     tab_to(page, "radio", ".gpl text palette")
     for _ in range(7):

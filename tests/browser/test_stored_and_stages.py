@@ -25,7 +25,7 @@ def test_each_stage_is_a_script_of_its_own_loaded_when_it_is_wanted(page: Page, 
     assert any(name.startswith("bench-") for name in scripts)
     assert any(name.startswith("reduce-") for name in scripts)
     assert not any(name.startswith("deliver-") for name in scripts)
-    page.keyboard.press("5")
+    page.keyboard.press("6")
     page.get_by_role("radio", name=".css custom properties").wait_for()
     assert any(name.startswith("deliver-") for name in scripts)
 

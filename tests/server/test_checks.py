@@ -175,7 +175,8 @@ def test_lenses_see_colors_and_pictures_and_change_no_file(api: Api) -> None:
     assert bytes.fromhex(seen) == wanted.tobytes()
     assert api.post("/lenses/lightness/see", {"colors": ""})["colors"] == ""
     for body, status, words in (
-        ({"colors": "12345"}, 422, "six digits"), ({"colors": "zz"}, 422, "colors"), ({"colors": "123456", "amount": 300}, 422, "0 to 100"),
+        ({"colors": "12345"}, 422, "six digits"), ({"colors": "zz"}, 422, "colors"),
+        ({"colors": "123456", "amount": 300}, 422, "0 to 100"),
     ):  # fmt: skip
         assert words in api.post("/lenses/deutan/see", body, status)["message"]
     assert "There is no lens" in api.post("/lenses/sepia/see", {"colors": ""}, 404)["message"]

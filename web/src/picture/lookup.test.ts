@@ -44,3 +44,20 @@ describe("painting", () => {
     expect([...pixels]).toEqual([9, 7, 9]);
   });
 });
+
+describe("a lens over the table", () => {
+  it("changes what is seen before other swatches fade, and nothing of what is clear", () => {
+    const swatches = [
+      { id: "a", rgb: [10, 20, 30], gray: 20, alpha: 1 },
+      { id: "b", rgb: [40, 50, 60], gray: 50, alpha: 0 },
+    ] as unknown as Parameters<typeof lookupTable>[1];
+    const swap = (red: number, green: number, blue: number): [number, number, number] => [blue, green, red];
+    const plain = lookupTable(["a", "b", null], swatches, null, null, 0);
+    const seen = lookupTable(["a", "b", null], swatches, null, null, 0, false, swap);
+    expect(plain[0]).toBe(0xff1e140a);
+    expect(seen[0]).toBe(0xff0a141e);
+    expect([seen[1], seen[2]]).toEqual([0, 0]);
+    const dragged = lookupTable(["a"], swatches, { id: "a", rgb: [1, 2, 3] }, null, 0, false, swap);
+    expect(dragged[0]).toBe(0xff010203);
+  });
+});
