@@ -14,7 +14,7 @@ from typing import Any
 from PIL import Image
 from playwright.sync_api import sync_playwright
 
-from bench import ramps, scale
+from bench import checks, ramps, scale
 from tools.postgres import free_port
 from tools.serving import gunicorn
 from tools.steps import PYTHON, ROOT
@@ -86,7 +86,7 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
         picture = session.upload(buffer.getvalue())
         palette = session.post("/api/palettes", json.dumps({"picture": picture["id"], "recipe": {"colors": 24}}).encode())
         _preview(report, base, palette["id"])
-        _many(report, base)
+        _many(report, base, palette["id"])
     finally:
         process.terminate()
         process.wait()
@@ -126,10 +126,11 @@ def _shelf(report: Callable[..., None], session: _Session) -> None:
         report(f"shelf of 2,000 × 64, {what} / 100 ms", f"{median:.0f} ms", median / 100, 1.0)
 
 
-def _many(report: Callable[..., None], base: str) -> None:
+def _many(report: Callable[..., None], base: str, palette: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
         ramps.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base)
+        checks.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base, palette)
         scale.in_browser(report, browser.new_page(viewport={"width": 1280, "height": 800}), base)
         browser.close()
 

@@ -34,7 +34,7 @@ def test_the_keys_panel_lists_the_keys_of_the_stages(page: Page, picture: bytes)
     bring_in(page, picture)
     page.get_by_role("button", name="Keys").click()
     keys = page.get_by_role("dialog", name="Keys")
-    for text in ("1 – 5", "add a color by typing it", "group the selected swatches", "keep a preview, put it back"):
+    for text in ("1 – 6", "add a color by typing it", "group the selected swatches", "keep a preview, put it back"):
         expect(keys.get_by_text(text)).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("g")

@@ -148,7 +148,7 @@ def numbered(number: int) -> Any:
     ("change", "words"),
     [
         (lambda library: library.update(format="other"), "no library archive"),
-        (lambda library: library.update(version=3), "made by a newer version"),
+        (lambda library: library.update(version=LIBRARY.version + 1), "made by a newer version"),
         (lambda library: first(library)["document"].pop("swatches"), "'swatches' is missing"),
         (
             lambda library: linked(library)["table"].__setitem__(0, "nobody"),

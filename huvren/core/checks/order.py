@@ -22,6 +22,7 @@ NEARLY = 0.045
 """OKLab lightness from black or white within which a swatch is nearly one of them."""
 LITTLE_CHROMA = 0.02
 MOST_LOOKED = 4096
+MOST_MERGED = 2048
 
 
 class _Finding:
@@ -32,30 +33,27 @@ class _Finding:
 
 
 def _twins(subject: Subject, tolerance: float) -> list[_Finding]:
-    keys = sorted(range(len(subject.swatches)), key=lambda place: subject.oklab[place, 0])
-    lightness = subject.oklab[keys, 0]
-    found: set[int] = set()
-    pairs = 0
-    for at, place in enumerate(keys):
-        # Only those of about the same lightness can be near.
-        stop = int(np.searchsorted(lightness, lightness[at] + tolerance / 100, side="right"))
-        ahead = [keys[other] for other in range(at + 1, stop)]
-        if not ahead:
-            continue
-        near = np.linalg.norm(subject.oklab[ahead] - subject.oklab[place], axis=1) * 100 <= tolerance
-        alike = [
-            other
-            for other, is_near in zip(ahead, near, strict=True)
-            if is_near and subject.swatches[other].color.bytes[3] == subject.swatches[place].color.bytes[3]
-        ]
-        pairs += len(alike)
-        found |= {place, *alike} if alike else set()
-    if not found:
+    """Those that have another of the same alpha within the tolerance. Equal colors are one point, so that many cost nothing."""
+    rows = np.column_stack([subject.oklab, [swatch.color.bytes[3] for swatch in subject.swatches]])
+    points, back, counts = np.unique(rows, axis=0, return_inverse=True, return_counts=True)
+    has_twin = counts > 1
+    reach = np.searchsorted(points[:, 0], points[:, 0] + tolerance / 100, side="right")
+    for at, stop in enumerate(reach.tolist()):
+        ahead = points[at + 1 : stop]
+        near = (np.linalg.norm(ahead[:, :3] - points[at, :3], axis=1) * 100 <= tolerance) & (ahead[:, 3] == points[at, 3])
+        if near.any():
+            has_twin[at] = True
+            has_twin[at + 1 : stop] |= near
+    swatches = [subject.swatches[place] for place in np.flatnonzero(has_twin[back.ravel()]).tolist()]
+    if not swatches:
         return []
-    swatches = [subject.swatches[place] for place in sorted(found)]
     free = sum(not swatch.locked for swatch in swatches)
-    mend = Mend(f"Merge twins within ΔE {tolerance:g}", MergeNearTwins(tolerance=tolerance)) if free and len(found) < 2048 else None
-    return [_Finding(f"{len(swatches)} swatches are twins within ΔE {tolerance:g}", swatches, mend)]
+    mend = (
+        Mend(f"Merge twins within ΔE {tolerance:g}", MergeNearTwins(tolerance=tolerance))
+        if free and len(swatches) <= MOST_MERGED
+        else None
+    )
+    return [_Finding(f"{len(swatches):,} swatches are twins within ΔE {tolerance:g}", swatches, mend)]
 
 
 def _names(subject: Subject) -> list[_Finding]:

@@ -15,6 +15,8 @@ from huvren.core.palette.values import Palette, Swatch, Usage
 MOST_EXAMINED = 512
 """Checks that compare every swatch with every other look at so many."""
 MOST_SAMPLES = 4096
+CLEAR = 0.5 / 255
+"""Alphas below this are wholly clear at 8 bits."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +46,7 @@ class Subject:
     @cached_property
     def all(self) -> tuple[Swatch, ...]:
         """Every swatch that is not wholly clear."""
-        return tuple(swatch for swatch in self.palette.swatches if swatch.color.bytes[3] > 0)
+        return tuple(swatch for swatch in self.palette.swatches if swatch.color.alpha >= CLEAR)
 
     @cached_property
     def swatches(self) -> tuple[Swatch, ...]:

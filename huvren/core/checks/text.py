@@ -142,7 +142,8 @@ def _examine(subject: Subject, limits: Settings) -> Report:
         ]
     failing = verdict != "holds"
     pairs = ((subject.swatches[named[0]].id, subject.swatches[named[1]].id),) if failing and not fits else ()
-    candidates = [named] if chosen else [dark_first(int(number)) for number in order if not low <= values[number] <= high][:2]
+    outside = order[(values[order] < low) | (values[order] > high)][:2]
+    candidates = [named] if chosen else [dark_first(int(number)) for number in outside]
 
     def mends() -> list[Mend]:
         return [mend for pair in candidates for mend in _mends(subject, pair, low, high)] if failing else []

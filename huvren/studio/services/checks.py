@@ -10,7 +10,8 @@ import numpy as np
 from huvren.core.checks import CHECKS, Report, Setting, examine_all, known_limits
 from huvren.core.checks.pictures import sample_of
 from huvren.core.checks.subject import Sample, Subject
-from huvren.core.checks.touching import by_swatch, touching
+from huvren.core.checks.touching import INDICES, by_swatch, touching
+from huvren.core.color.arrays import Integers
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import Unknown
 from huvren.core.palette import values
@@ -19,44 +20,28 @@ from huvren.core.palette.operations import Operation
 from huvren.studio.access import User, visible
 from huvren.studio.models import Picture
 from huvren.studio.services import palettes, pictures
-from huvren.studio.services.links import Links, index_map_of, usage_of
+from huvren.studio.services.links import Links, stored_map, usage_of
 
 MOST_FRAMES = 24
-Borders = tuple[tuple[int, int, int], ...]
+REMEMBERED = 128
 
 
-@lru_cache(maxsize=256)
-def _borders(link_map: str, load: object) -> Borders:
-    """Pairs of indices that meet in a stored index map, and how often. Maps never change, so what is remembered is right."""
-    counts = touching(load())  # type: ignore[operator]
-    first, second = np.nonzero(np.triu(counts, k=1))
-    return tuple((int(a), int(b), int(counts[a, b])) for a, b in zip(first, second, strict=True))
-
-
-class _Load:
-    """Loads a map; all loaders of a map are equal, so that the memory does not tell them apart."""
-
-    def __init__(self, link: object, frame: int) -> None:
-        self.link, self.frame = link, frame
-
-    def __call__(self) -> object:
-        return index_map_of(self.link, self.frame)  # type: ignore[arg-type]
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Load)
-
-    def __hash__(self) -> int:
-        return 0
+@lru_cache(maxsize=REMEMBERED)
+def _borders(map_id: str) -> Integers:
+    """(k, 3) int32: two indices that meet in a stored map, the lesser first, and how often. Maps never change."""
+    counts = np.triu(touching(stored_map(map_id)), k=1)
+    first, second = np.nonzero(counts)
+    return np.column_stack([first, second, counts[first, second]]).astype(np.int32)
 
 
 def touching_of(links: Links) -> dict[tuple[str, str], int]:
     """Borders between swatches over all linked pictures, of a sequence the first frames."""
     found: dict[tuple[str, str], int] = {}
     for link in links:
-        for number, frame in enumerate(link.frames[:MOST_FRAMES]):
-            counts = np.zeros((256, 256), dtype=np.int64)
-            for first, second, count in _borders(frame.map, _Load(link, number)):
-                counts[first, second] = count
+        for frame in link.frames[:MOST_FRAMES]:
+            counts = np.zeros((INDICES, INDICES), dtype=np.int64)
+            first, second, times = _borders(frame.map).T
+            counts[first, second] = times
             for pair, count in by_swatch(counts, link.table).items():
                 found[pair] = found.get(pair, 0) + count
     return found

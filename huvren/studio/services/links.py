@@ -30,7 +30,12 @@ def store_map(picture: Picture, indices: Bytes, tiles: bytes = b"") -> IndexMap:
 
 def index_map_of(link: Link, frame: int = 0) -> Bytes:
     """The (h, w) index map of one frame of a link, as it was stored."""
-    row = IndexMap.objects.get(pk=link.frames[frame].map)
+    return stored_map(link.frames[frame].map)
+
+
+def stored_map(map_id: str) -> Bytes:
+    """A (h, w) index map by its id, which some link names."""
+    row = IndexMap.objects.get(pk=map_id)
     return np.frombuffer(gzip.decompress(bytes(row.data)), dtype=np.uint8).reshape(row.height, row.width)
 
 

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { useCompare } from "../api/colors";
 import { LensSwitch } from "../lens/lens-switch";
+import { Patch } from "../lens/patch";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
@@ -36,8 +37,8 @@ function InkAndGround() {
       aria-label={`${compare.data?.contrast.toFixed(1) ?? "–"} : 1 is the contrast of ink ${ink} on ground ${ground}. Swap them.`}
     >
       <span className="flex">
-        <span className="size-6 rounded-full border-2 border-ink" style={{ background: ink }} />
-        <span className="-ml-2 size-6 rounded-full border border-ink" style={{ background: ground }} />
+        <Patch className="size-6 rounded-full border-2 border-ink" color={ink} />
+        <Patch className="-ml-2 size-6 rounded-full border border-ink" color={ground} />
       </span>
       <span className="w-[58px] text-left text-small">{compare.data?.contrast.toFixed(1) ?? "–"} : 1</span>
     </button>

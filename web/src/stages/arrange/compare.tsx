@@ -7,6 +7,7 @@ import { DraftBar, Figure } from "../../bench/draft-bar";
 import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../bench/other-palette";
 import { useDraft } from "../../bench/use-draft";
 import { useLens } from "../../lens/lens";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 
@@ -127,13 +128,13 @@ export function CompareView() {
                   onPointerLeave={() => hover(null)}
                 >
                   <span className="flex shrink-0">
-                    <span
+                    <Patch
                       className={`h-9 w-12 ${swatch.alpha === 0 ? "checkered" : ""}`}
-                      style={swatch.alpha === 0 ? undefined : { background: lens.css(swatch.hex) }}
+                      color={swatch.alpha === 0 ? null : lens.css(swatch.hex)}
                     />
-                    <span
+                    <Patch
                       className={match.hex === null ? "hatched h-9 w-12" : "h-9 w-12"}
-                      style={match.hex === null ? undefined : { background: match.hex }}
+                      color={match.hex === null ? null : match.hex}
                     />
                   </span>
                   <span className="min-w-0 grow">

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { useBench } from "../../bench/context";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ActionPanel } from "../../ui/sentence";
@@ -102,9 +103,7 @@ export function MergePanel() {
             </p>
           )}
           <div className="mt-3 flex items-center gap-2">
-            {survivor && (
-              <span className="size-7" style={{ background: survivor.hex }} title={survivor.hex} />
-            )}
+            {survivor && <Patch className="size-7" color={survivor.hex} title={survivor.hex} />}
             <span className="min-w-0 grow truncate text-small">{survivor?.name}</span>
             <Button
               primary

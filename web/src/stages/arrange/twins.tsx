@@ -5,6 +5,7 @@ import { useBench } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { useLens } from "../../lens/lens";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
@@ -63,13 +64,13 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
             }}
           />
         ))}
-        <span
+        <Patch
           title={`${survivor.name} · ${survivor.hex}: stays`}
           className={`relative flex h-12 items-start justify-end p-1 ${survivor.alpha === 0 ? "checkered" : ""}`}
-          style={survivor.alpha === 0 ? undefined : { background: survivor.hex }}
+          color={survivor.alpha === 0 ? null : survivor.hex}
         >
           {survivor.locked && <Lock size={13} aria-label="Locked" color={textOn(survivor.hex)} />}
-        </span>
+        </Patch>
       </div>
       <span className="mt-1 block truncate text-small font-semibold" title={survivor.name}>
         {survivor.name}

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import type { Variant } from "../../api/client";
 import { useBench } from "../../bench/context";
 import { DraftBar } from "../../bench/draft-bar";
+import { Patch } from "../../lens/patch";
 import { Button, TextButton } from "../../ui/button";
 import { NameField } from "../../ui/name-field";
 import { Sentence } from "../../ui/sentence";
@@ -35,7 +36,7 @@ function Row({ variant, onLook, looked }: { variant: Variant; onLook: () => void
       <span className="flex h-9" role="img" aria-label={`Colors of ${variant.name}`}>
         {variant.hexes.slice(0, 1024).map((hex, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-          <span key={place} className="min-w-0 grow" style={{ background: hex }} />
+          <Patch key={place} className="min-w-0 grow" color={hex} />
         ))}
       </span>
     </li>

@@ -4,6 +4,7 @@ import { ask } from "../../api/queries";
 import type { Value } from "../../bench/checks";
 import { useBench } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, TextWord } from "../../ui/sentence";
@@ -47,7 +48,7 @@ function SwatchWord({ setting, value, onChange }: Props) {
               className={`flex w-full items-center gap-2 rounded px-1 py-0.5 text-left text-small hover:bg-ground ${swatch.id === value ? "font-semibold" : ""}`}
               onClick={() => onChange(swatch.id)}
             >
-              <span className="size-4 shrink-0 border border-line" style={{ background: swatch.hex }} />
+              <Patch className="size-4 shrink-0 border border-line" color={swatch.hex} />
               <span className="truncate">{swatch.name || swatch.hex}</span>
             </button>
           </li>

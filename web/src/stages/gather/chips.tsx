@@ -1,4 +1,5 @@
 import type { Swatch } from "../../api/client";
+import { Patch } from "../../lens/patch";
 
 /** What a draft would add, large enough to judge. */
 export function AddedChips({ swatches, label }: { swatches: Swatch[]; label: string }) {
@@ -6,7 +7,7 @@ export function AddedChips({ swatches, label }: { swatches: Swatch[]; label: str
     <ul aria-label={label} className="m-0 flex list-none flex-wrap gap-x-3 gap-y-3 p-0">
       {swatches.slice(0, 96).map((swatch) => (
         <li key={swatch.id} className="w-[92px] text-small">
-          <span className="mb-1 block h-14" style={{ background: swatch.hex }} />
+          <Patch className="mb-1 block h-14" color={swatch.hex} />
           <span className="block truncate font-semibold" title={swatch.name}>
             {swatch.name}
           </span>

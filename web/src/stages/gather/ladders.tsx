@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { DraftBar } from "../../bench/draft-bar";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { AddedChips } from "./chips";
@@ -74,12 +75,7 @@ export function LaddersView() {
               hint="How much of the color is seen; the rest is the ground. Set the ground in the readout."
               onChange={setOpacity}
             />{" "}
-            over{" "}
-            <span
-              className="inline-block h-4 w-6 align-middle"
-              style={{ background: ground }}
-              title={ground}
-            />
+            over <Patch className="inline-block h-4 w-6 align-middle" color={ground} title={ground} />
           </>
         )}
         .

@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { useLens } from "../../lens/lens";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { NumberWord, Sentence } from "../../ui/sentence";
@@ -15,6 +17,7 @@ const MOST = 12;
 
 /** Two or more swatches mixed by parts, as paint and as light; any step of the ladder between two can be kept. */
 export function MixView() {
+  const lens = useLens();
   const { shown, operate } = useBench();
   const { selected, selection, select } = useScreen();
   const [paints, setPaints] = useState<Paint[]>([]);
@@ -108,7 +111,7 @@ export function MixView() {
             const swatch = byId.get(paint.id);
             return (
               <li key={paint.id} className="w-28 text-small">
-                <span className="mb-1 block h-16" style={{ background: swatch?.hex }} />
+                <Patch className="mb-1 block h-16" color={swatch?.hex} />
                 <span className="block truncate font-semibold">{swatch?.name}</span>
                 <span className="flex items-center gap-1.5">
                   <input
@@ -162,7 +165,7 @@ export function MixView() {
               </h3>
               <div className="flex items-stretch gap-4">
                 <div className="w-36 shrink-0 text-small">
-                  <span className="mb-1 block h-16" style={{ background: mixture.hex }} />
+                  <Patch className="mb-1 block h-16" color={mixture.hex} />
                   <span className="block truncate font-semibold">{mixture.name}</span>
                   <span className="flex items-center justify-between text-quiet">
                     {mixture.hex}
@@ -177,7 +180,7 @@ export function MixView() {
                 {used.length === 2 && (
                   <div className="min-w-0 grow">
                     <div className="flex h-16">
-                      <span className="w-6" style={{ background: texts[0] }} />
+                      <Patch className="w-6" color={texts[0]} />
                       {mixture.ladder.map((hex, place) => (
                         <button
                           type="button"
@@ -186,11 +189,11 @@ export function MixView() {
                           title={`${hex}: click to keep this step`}
                           aria-label={`Keep step ${place + 1} as ${mixture.label}, ${hex}`}
                           className="min-w-0 grow -outline-offset-4 hover:shadow-[inset_0_0_0_2px_#fff,inset_0_0_0_3px_#000]"
-                          style={{ background: hex }}
+                          style={{ background: lens.css(hex) }}
                           onClick={() => void keep(mixture.model, place, true)}
                         />
                       ))}
-                      <span className="w-6" style={{ background: texts[1] }} />
+                      <Patch className="w-6" color={texts[1]} />
                     </div>
                     <TextButton
                       className="-ml-1.5"

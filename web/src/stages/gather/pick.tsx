@@ -6,6 +6,7 @@ import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { DropHint } from "../../imports/drop";
+import { useLens } from "../../lens/lens";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal } from "../../picture/use-painted";
 import type { View } from "../../picture/view";
@@ -167,6 +168,7 @@ function PickLayer({
 
 /** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
 export function PickView() {
+  const lens = useLens();
   const { link, operate, shown } = useBench();
   const { ink, setInk, select, say } = useScreen();
   const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
@@ -326,7 +328,7 @@ export function PickView() {
               <button
                 type="button"
                 className="block h-9 w-full -outline-offset-3"
-                style={{ background: entry.hex }}
+                style={{ background: lens.css(entry.hex) }}
                 title={`${entry.name} · ${entry.hex}: click to leave it out`}
                 aria-label={`Leave out ${entry.hex}`}
                 onClick={() => setPicked(picked.filter((other) => other.key !== entry.key))}

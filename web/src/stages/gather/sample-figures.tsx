@@ -1,11 +1,12 @@
 import type { Sample } from "../../api/client";
+import { Patch } from "../../lens/patch";
 
 /** What lies under the disc, in words and colors. */
 export function SampleFigures({ sample }: { sample: Sample | null }) {
   if (!sample) return <p className="text-small text-quiet">Move over the picture.</p>;
   return (
     <div className="text-small">
-      <span className="mb-1 block h-12" style={{ background: sample.hex }} />
+      <Patch className="mb-1 block h-12" color={sample.hex} />
       <span className="block truncate font-semibold">{sample.name}</span>
       <span className="block text-quiet">
         {sample.hex} · {sample.pixels === 1 ? "1 pixel" : `${sample.pixels.toLocaleString("en")} pixels`}
@@ -15,7 +16,7 @@ export function SampleFigures({ sample }: { sample: Sample | null }) {
         <div role="status" className="mt-1.5">
           <span className="flex h-4">
             {sample.kinds.map((kind) => (
-              <span key={kind.hex} style={{ background: kind.hex, flex: kind.share }} />
+              <Patch key={kind.hex} color={kind.hex} style={{ flex: kind.share }} />
             ))}
           </span>
           <span className="font-semibold">Two colors in one disc: a smaller one picks them apart.</span>

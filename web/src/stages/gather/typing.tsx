@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
@@ -90,7 +91,7 @@ export function TypingView() {
             {colors.slice(0, 48).map((color, place) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the same color may stand twice
               <li key={place} className="w-24 text-small">
-                <span className="mb-1 block h-12" style={{ background: color.hex }} />
+                <Patch className="mb-1 block h-12" color={color.hex} />
                 <span className="block truncate font-semibold">{color.name}</span>
                 <span className="text-quiet">{color.hex}</span>
               </li>

@@ -5,6 +5,7 @@ import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { HexBand } from "../../lens/chips";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import type { RampWork } from "./use-ramp";
@@ -61,7 +62,9 @@ export function TakePanel({ taking, work, onDone }: { taking: Taking; work: Ramp
           <p className="text-small text-quiet">Its stops follow {along.length} swatches:</p>
           <ul className="m-0 flex list-none flex-wrap gap-1 p-0">
             {along.map((swatch) => (
-              <li key={swatch.id} title={swatch.name} className="size-6" style={{ background: swatch.hex }} />
+              <li key={swatch.id} title={swatch.name}>
+                <Patch className="block size-6" color={swatch.hex} />
+              </li>
             ))}
           </ul>
         </>

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { Ramp } from "../../api/client";
+import { Patch } from "../../lens/patch";
 
 interface Props {
   stops: Ramp["stops"];
@@ -150,14 +151,15 @@ export function StopBar({ stops, movable, selected, onSelect, onMove, onBend, on
             style={{ left: `${stop.share * 100}%`, zIndex: selected === index ? 2 : 1 }}
             {...grip("stop", index)}
           >
-            <span
+            <Patch
+              color={stop.hex}
               className={`flex h-full w-3.5 items-end justify-center rounded-xs border-2 border-ink shadow-[inset_0_0_0_1.5px_var(--ground)] ${selected === index ? "outline-2 outline-offset-2 outline-ink" : ""}`}
-              style={{ background: stop.hex, opacity: Math.max(stop.alpha, 0.15) }}
+              style={{ opacity: Math.max(stop.alpha, 0.15) }}
             >
               {stop.tied && (
                 <span className="mb-1 size-1.5 rounded-full bg-ground shadow-[0_0_0_1px_var(--ink)]" />
               )}
-            </span>
+            </Patch>
           </div>
         ))}
       </div>

@@ -3,6 +3,8 @@ import { useState } from "react";
 import type { RampStop } from "../../api/client";
 import { ask } from "../../api/queries";
 import { useBench } from "../../bench/context";
+import { useLens } from "../../lens/lens";
+import { Patch } from "../../lens/patch";
 import { Button, TextButton } from "../../ui/button";
 import { PanelWord } from "../../ui/sentence";
 import { wholeStop } from "./store";
@@ -17,6 +19,7 @@ interface Props {
 
 /** A stop in the sentence: tied to a swatch of the strip, or typed. */
 export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
+  const lens = useLens();
   const { shown } = useBench();
   const [typed, setTyped] = useState("");
   const parsed = useQuery({
@@ -37,7 +40,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
             title={`${place} · ${swatch.name} · ${swatch.hex}`}
             aria-pressed={stop?.swatch === swatch.id}
             className={`h-7 outline-offset-1 aria-pressed:shadow-[0_0_0_2px_var(--raised),0_0_0_4px_var(--ink)] ${swatch.alpha === 0 ? "checkered" : ""}`}
-            style={swatch.alpha === 0 ? undefined : { background: swatch.hex }}
+            style={swatch.alpha === 0 ? undefined : { background: lens.css(swatch.hex) }}
             onClick={() => become({ swatch: swatch.id })}
           />
         ))}
@@ -49,11 +52,7 @@ export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
           if (color) become({ text: typed.trim() });
         }}
       >
-        <span
-          className="size-7 shrink-0 border border-line"
-          style={{ background: color?.hex ?? "transparent" }}
-          aria-hidden="true"
-        />
+        <Patch className="size-7 shrink-0 border border-line" color={color?.hex} aria-hidden="true" />
         <input
           aria-label={`${label}, typed`}
           placeholder="or type a color"

@@ -5,6 +5,7 @@ import { client, type Preview, type Recipe, unwrap } from "../../api/client";
 import { ask, KEYS } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
+import { useLens } from "../../lens/lens";
 import { lookupTable, paint } from "../../picture/lookup";
 import { draw } from "../../picture/picture-area";
 import { combinations, MOST_PROOFS, proofLabel, sameRecipe } from "../../picture/proofs";
@@ -20,16 +21,17 @@ type Reduced = Extract<Preview, { kind: "reduce" }>;
 
 /** A reduction painted once, at its own size. */
 function usePaintedProof(preview: Reduced | undefined) {
+  const lens = useLens();
   return useMemo(() => {
     if (!preview) return null;
     const { width, height, table, swatches } = preview.proposal;
     const data = new ImageData(width, height);
-    const words = lookupTable(table, swatches, null, null, 0);
+    const words = lookupTable(table, swatches, null, null, 0, false, lens.rgb);
     paint(preview.indices, words, new Uint32Array(data.data.buffer));
     const canvas = new OffscreenCanvas(width, height);
     canvas.getContext("2d")?.putImageData(data, 0, 0);
     return canvas;
-  }, [preview]);
+  }, [preview, lens]);
 }
 
 interface TileProps {

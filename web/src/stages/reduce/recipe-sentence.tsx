@@ -3,6 +3,7 @@ import { client, lookInto, type Recipe, unwrap } from "../../api/client";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
+import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
@@ -38,7 +39,7 @@ function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
         <ul className="m-0 mb-2 grid max-h-52 list-none gap-1 overflow-y-auto p-0">
           {locked.map((swatch) => (
             <li key={swatch.id} className="flex items-center gap-2">
-              <span className="size-5 shrink-0" style={{ background: swatch.hex }} />
+              <Patch className="size-5 shrink-0" color={swatch.hex} />
               <span className="min-w-0 grow truncate">{swatch.name}</span>
               <button
                 type="button"
