@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from huvren.core.stored import LIBRARY
 from huvren.studio.models import Picture
 from tests.pictures import painted, png
 from tests.server.conftest import Api

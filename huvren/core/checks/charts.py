@@ -108,7 +108,7 @@ def _panel(sheet: Drawing, subject: Subject, y: float, ground: str, ink: str, na
         x, top = 742 + (at // rows) * 58, y + 12 + (at % rows) * 16
         sheet.rect(x, top, 11, 11, subject.hex(place), subject.ids((place,)), subject.name(place))
         label = subject.swatches[place].name or subject.hex(place)
-        sheet.words(x + 15, top + 9, short(label, 7), 9, ink, ids=subject.ids((place,)))
+        sheet.words(x + 15, top + 9, short(label, 16 if count <= rows else 7), 9, ink, ids=subject.ids((place,)))
 
 
 def _draw(subject: Subject, views: Settings, own: str) -> Drawing:

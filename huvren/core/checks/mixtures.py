@@ -166,7 +166,7 @@ def _examine(subject: Subject, limits: Settings) -> Report:
         step = DeriveSwatches(derivation=Mixture(paints=[Paint(color=ColorSource(swatch=end.id)) for end in ends], model="light"))
         mends.append(
             Mend(
-                f"Keep the tone of {subject.name(int(made.first[number]))} and {subject.name(int(made.second[number]))} as a swatch",
+                f"Keep the mix of {subject.name(int(made.first[number]))} and {subject.name(int(made.second[number]))}",
                 step,
             )
         )
