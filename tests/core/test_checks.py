@@ -28,6 +28,7 @@ from huvren.core.color.value import Color
 from huvren.core.color.vision import VISIONS, seen
 from huvren.core.errors import BadInput, HuvrenError, Unknown
 from huvren.core.palette.values import Group, Palette, Swatch
+from huvren.demo.library import typed_palettes
 from tests.pictures import opaque, painted
 
 CODES = (
@@ -113,6 +114,12 @@ def test_checks_say_the_same_of_the_same_and_change_nothing(palette: Palette) ->
     assert [[m.operation.model_dump() for m in r.mends] for r in first.values()] == [
         [m.operation.model_dump() for m in r.mends] for r in second.values()
     ]
+
+
+def test_every_palette_of_the_demo_but_one_has_something_to_find() -> None:
+    clean = [palette.name for palette in typed_palettes() if len(palette.swatches) > 3
+             if {report.verdict for report in examine_all(Subject(palette)).values()} <= {"holds", "nothing"}]  # fmt: skip
+    assert clean == ["Trap map, six depths"]
 
 
 def test_borders_in_a_picture_against_brute_force() -> None:
@@ -456,7 +463,13 @@ def test_a_picture_is_painted_with_the_nearest_swatches() -> None:
     rgb = np.zeros((4, 6, 3), np.uint8)
     rgb[:, 2:4] = (250, 250, 250)
     rgb[:, 4:] = (240, 10, 10)
-    usage, met = painted_with(palette, opaque(rgb))
+    usage, met, plate = painted_with(palette, opaque(rgb))
+    assert plate is not None
+    assert plate.indices.shape == (4, 6)
+    drawing = examine(CHECKS["value"], Subject(palette, usage, met, plate=plate)).draw({})
+    in_color, in_gray = [shape for shape in drawing.shapes if shape.kind == "image"]
+    assert in_color.table == ("#000000", "#ffffff", "#ff0000")
+    assert in_gray.table == ("#000000", "#ffffff", "#888888"), "the gray as light as red"
     assert usage == {"s0": 8, "s1": 8, "s2": 8}
     assert met == {("s0", "s1"): 4, ("s1", "s2"): 4}
     with pytest.raises(BadInput, match="at most 256 swatches"):

@@ -60,8 +60,8 @@ def run(options: argparse.Namespace) -> int:
         palette = read_likeliest(path).found.palette
         own, notes = known_limits(as_mapping(palette.limits))
         limits = {check: own.get(check, {}) | given.get(check, {}) for check in {*own, *given}}
-        usage, touching = painted_with(palette, rgba) if rgba is not None else (None, None)
-        subject = Subject(palette, usage, touching, None if rgba is None else sample_of(rgba), others)
+        usage, touching, plate = painted_with(palette, rgba) if rgba is not None else (None, None, None)
+        subject = Subject(palette, usage, touching, None if rgba is None else sample_of(rgba), plate, others)
         reports = examine_all(subject, limits, only)
         failed = failed or any(report.verdict == "fails" for report in reports.values())
         made.append((palette, reports))

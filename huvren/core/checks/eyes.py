@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, Verdict, listed, nothing
 from huvren.core.checks.drawing import Drawing, short
-from huvren.core.checks.moving import movable, nearest_lightness, recolored
+from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.seeing import ORDINARY, gaps_by_eyes, looks_to
 from huvren.core.checks.subject import Subject, gaps
 from huvren.core.color.arrays import Flags, Floats
@@ -47,9 +47,8 @@ def _parted(subject: Subject, pair: tuple[int, int], together: float, severity: 
 
             found = nearest_lightness(subject.oklch[place], holds)
             if found is not None:
-                way = "lighter" if found[0] > subject.oklch[place, 0] else "darker"
                 return Mend(
-                    f"Make {subject.name(place)} {way}, apart from {subject.name(other)} for all",
+                    f"Make {subject.name(place)} {way(subject, place, found)}, apart from {subject.name(other)} for all",
                     recolored(subject.swatches[place], found),
                 )
     return None

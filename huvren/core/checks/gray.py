@@ -1,10 +1,12 @@
 """Value: whether the palette still reads in gray, and which neighbors in the picture melt together there."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing, short
-from huvren.core.checks.moving import movable, nearest_lightness, recolored
+from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.spaces import convert
@@ -13,6 +15,8 @@ from huvren.core.lenses.lightness import in_gray
 APART_IN_COLOR = 3.0
 """ΔEOK×100 below which two swatches are not meant to be told apart anyway."""
 MOST_BORDER = 0.5
+NOTHING = "#808080"
+"""Pixels that no swatch paints."""
 
 
 def neighbors(subject: Subject) -> Floats:
@@ -51,45 +55,57 @@ def _parted(subject: Subject, shares: Floats, pair: tuple[int, int], apart: floa
 
             found = nearest_lightness(subject.oklch[place], holds)
             if found is not None:
-                way = "lighter" if found[0] > subject.oklab[place, 0] else "darker"
-                return Mend(f"Make {subject.name(place)} {way}", recolored(subject.swatches[place], found))
+                return Mend(f"Make {subject.name(place)} {way(subject, place, found)}", recolored(subject.swatches[place], found))
     return None
+
+
+LADDER, WIDTH = 560, 860
+
+
+def _pictures(sheet: Drawing, subject: Subject, grays: Sequence[str]) -> None:
+    """The linked picture in color and in gray, at the right."""
+    plate = subject.plate
+    if plate is None:
+        return
+    height, width = plate.indices.shape
+    scale = min((WIDTH - LADDER - 24) / width, 122 / height)
+    for y, codes in ((84, [subject.hex(place) for place in range(len(subject.swatches))]), (210, grays)):
+        table = [codes[subject.place[swatch]] if swatch in subject.place else NOTHING for swatch in plate.table]
+        left = WIDTH - width * scale
+        sheet.image(left, y, width * scale, height * scale, plate.indices, table, title="The linked picture")
 
 
 def _draw(subject: Subject, pairs: list[tuple[int, int]]) -> Drawing:
     count = len(subject.swatches)
-    rows = min(len(pairs), 5)
+    rows = min(len(pairs), 6)
     sheet = Drawing(
-        860, 360 + 34 * ((rows + 1) // 2), "The strip in color and in gray, and each swatch at its height on a ladder of values."
+        WIDTH, 360 + 34 * ((rows + 1) // 2), "The strip in color and in gray, and each swatch at its height on a ladder of values."
     )
-    width = 860 / count
     gray = np.floor(in_gray(subject.srgb) * 255 + 0.5).astype(int)
     codes = ["#{:02x}{:02x}{:02x}".format(*row) for row in gray.tolist()]
+    strip = WIDTH / count
+    width = (LADDER if subject.plate else WIDTH) / count
     for place in range(count):
         ids, name = (subject.swatches[place].id,), f"{subject.name(place)}: lightness {subject.oklab[place, 0]:.2f}"
-        sheet.rect(place * width, 0, width + 0.3, 34, subject.hex(place), ids, name)
-        sheet.rect(place * width, 40, width + 0.3, 34, codes[place], ids, name)
+        sheet.rect(place * strip, 0, strip + 0.3, 34, subject.hex(place), ids, name)
+        sheet.rect(place * strip, 40, strip + 0.3, 34, codes[place], ids, name)
         y = 330 - float(subject.oklab[place, 0]) * 220
         sheet.rect(place * width, y, max(width - 1, 1.5), 332 - y, codes[place], ids, name)
         sheet.rect(place * width, y - 5, max(width - 1, 1.5), 5, subject.hex(place), ids, name)
-    sheet.line(0, 332, 860, 332, "ink", 1.5)
+    sheet.line(0, 332, count * width, 332, "ink", 1.5)
+    _pictures(sheet, subject, codes)
     for place, other in pairs[:24]:
         a, b = ((at + 0.5) * width for at in (place, other))
         y = 318 - float(max(subject.oklab[[place, other], 0])) * 220
-        sheet.outline(
-            f"M{a:.1f} {y:.1f}Q{(a + b) / 2:.1f} {y - 16:.1f} {b:.1f} {y:.1f}",
-            stroke="ink",
-            size=1.5,
-            ids=subject.ids((place, other)),
-        )
+        both = subject.ids((place, other))
+        sheet.outline(f"M{a:.1f} {y:.1f}Q{(a + b) / 2:.1f} {y - 16:.1f} {b:.1f} {y:.1f}", stroke="ink", size=1.5, ids=both)
     for number, (place, other) in enumerate(pairs[:rows]):
         x, y = (number % 2) * 430, 350 + number // 2 * 34
         for at, which in enumerate((place, other)):
             sheet.rect(x + at * 26, y, 26, 26, subject.hex(which), subject.ids((which,)))
             sheet.rect(x + 60 + at * 26, y, 26, 26, codes[which], subject.ids((which,)))
-        sheet.words(
-            x + 124, y + 18, short(f"{subject.name(place)} · {subject.name(other)}", 40), 12, "ink", ids=subject.ids((place, other))
-        )
+        words = short(f"{subject.name(place)} · {subject.name(other)}", 40)
+        sheet.words(x + 124, y + 18, words, 12, "ink", ids=subject.ids((place, other)))
     return sheet
 
 

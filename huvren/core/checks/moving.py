@@ -31,17 +31,17 @@ BALL = _ball()
 
 
 def nearest_lightness(oklch: Floats, holds: Holds) -> Floats | None:
-    """(3,) OKLCh → the nearest lightness at which it holds, hue kept, and chroma as far as the gamut allows; None for none."""
+    """(3,) OKLCh → (3,) sRGB at 8 bits of the nearest lightness at which it holds, hue kept, and chroma as far as the gamut
+    allows; None for none."""
     lightness = np.arange(0, 1 + LIGHTNESS_STEP / 2, LIGHTNESS_STEP)
     rows = within_srgb(np.column_stack([lightness, np.full_like(lightness, oklch[1]), np.full_like(lightness, oklch[2])]))
-    good = holds(rounded(convert(rows, "oklch", "srgb")))
-    if not good.any():
-        return None
-    return np.asarray(rows[np.argmin(np.where(good, np.abs(lightness - oklch[0]), np.inf))])
+    shown = rounded(convert(rows, "oklch", "srgb"))
+    good = holds(shown)
+    return np.asarray(shown[np.argmin(np.where(good, np.abs(lightness - oklch[0]), np.inf))]) if good.any() else None
 
 
 def least_push(oklab: Floats, holds: Holds) -> Floats | None:
-    """(3,) OKLab → OKLCh of the nearest color in any direction at which it holds; None for none within ΔE 50."""
+    """(3,) OKLab → (3,) sRGB at 8 bits of the nearest color in any direction at which it holds; None for none within ΔE 50."""
     for radii in np.array_split(RADII, SHELLS):
         rows = oklab + (radii[:, None, None] * BALL[None]).reshape(-1, 3)
         srgb = convert(rows, "oklab", "srgb")
@@ -49,12 +49,18 @@ def least_push(oklab: Floats, holds: Holds) -> Floats | None:
         good[good] = holds(rounded(srgb[good]))
         if good.any():
             # Nearer shells were looked at first, and rows stand by their radius.
-            return convert(rows[int(np.argmax(good))], "oklab", "oklch")
+            return np.asarray(rounded(srgb[int(np.argmax(good))]))
     return None
 
 
-def recolored(swatch: Swatch, oklch: Floats) -> RecolorSwatch:
-    return RecolorSwatch(id=swatch.id, space="oklch", coords=[round(float(number), 5) for number in oklch])
+def recolored(swatch: Swatch, srgb: Floats) -> RecolorSwatch:
+    """The very color that was tried, so that what held then holds afterward; alpha stays."""
+    return RecolorSwatch(id=swatch.id, space="srgb", coords=[float(channel) for channel in srgb])
+
+
+def way(subject: Subject, place: int, srgb: Floats) -> str:
+    """“lighter” or “darker”, from a swatch to a color."""
+    return "lighter" if convert(srgb, "srgb", "oklab")[0] > subject.oklab[place, 0] else "darker"
 
 
 def movable(subject: Subject, *places: int) -> list[int]:

@@ -146,7 +146,7 @@ def _draw(subject: Subject, found: list[_Finding]) -> Drawing:
 
 
 def _examine(subject: Subject, limits: Settings) -> Report:
-    whole = Subject(subject.palette, subject.usage, subject.touching, subject.samples, subject.others, most=MOST_LOOKED)
+    whole = Subject(subject.palette, subject.usage, subject.touching, subject.samples, others=subject.others, most=MOST_LOOKED)
     found = _findings(whole, limits)
     if not found:
         return Report("holds", (Part(f"Everything is in its place.{whole.left_out}"),), lambda views: _draw(whole, found))

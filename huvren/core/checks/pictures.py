@@ -1,8 +1,10 @@
 """What checks learn from a picture: its own colors, and which swatches it would be painted with and where they meet."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
-from huvren.core.checks.subject import MOST_SAMPLES, Sample, gaps
+from huvren.core.checks.subject import MOST_SAMPLES, Plate, Sample, gaps
 from huvren.core.checks.touching import by_swatch, touching
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.spaces import convert
@@ -11,6 +13,7 @@ from huvren.core.palette.values import Palette
 
 MOST_PIXELS = 330_000
 MOST_PAINTED = 256
+PLATE = 280
 CELL = 8
 """Colors are gathered in cells of so many 8-bit steps a channel."""
 
@@ -29,8 +32,14 @@ def sample_of(rgba: Bytes) -> Sample:
     return Sample(convert(means[most] / 255, "srgb", "oklab"), counts[most].astype(np.float64))
 
 
-def painted_with(palette: Palette, rgba: Bytes) -> tuple[dict[str, int], dict[tuple[str, str], int]]:
-    """Pixels of each swatch id, and the borders between them, if every pixel got the nearest swatch.
+def plate_of(indices: Bytes, table: Sequence[str | None]) -> Plate:
+    """(h, w) uint8 → every so many pixels of it, so that it is at most `PLATE` high or wide."""
+    step = max(1, -(-max(indices.shape) // PLATE))
+    return Plate(np.ascontiguousarray(indices[step // 2 :: step, step // 2 :: step]), tuple(table))
+
+
+def painted_with(palette: Palette, rgba: Bytes) -> tuple[dict[str, int], dict[tuple[str, str], int], Plate | None]:
+    """Pixels of each swatch id, the borders between them, and the plate, if every pixel got the nearest swatch.
 
     Raises `BadInput` for a palette of more than 256 swatches.
     """
@@ -38,7 +47,7 @@ def painted_with(palette: Palette, rgba: Bytes) -> tuple[dict[str, int], dict[tu
     if len(swatches) > MOST_PAINTED:
         raise BadInput(f"A picture is painted with at most {MOST_PAINTED} swatches; this palette has {len(swatches):,}.")
     if not swatches:
-        return {}, {}
+        return {}, {}, None
     oklab = np.array([swatch.color.oklab for swatch in swatches])
     words = rgba[..., 0].astype(np.uint32) << 16 | rgba[..., 1].astype(np.uint32) << 8 | rgba[..., 2]
     different, back = np.unique(words, return_inverse=True)
@@ -48,4 +57,5 @@ def painted_with(palette: Palette, rgba: Bytes) -> tuple[dict[str, int], dict[tu
     seen = rgba[..., 3] >= 128
     table = [swatch.id for swatch in swatches]
     counts = np.bincount(indices[seen], minlength=len(table))
-    return {table[n]: int(count) for n, count in enumerate(counts) if count}, dict(by_swatch(touching(indices), table))
+    usage = {table[n]: int(count) for n, count in enumerate(counts) if count}
+    return usage, dict(by_swatch(touching(indices), table)), plate_of(indices, table)

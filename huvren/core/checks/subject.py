@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from huvren.core.color.arrays import Floats, Integers
+from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import decode_srgb_array
@@ -28,18 +28,27 @@ class Sample:
 
 
 @dataclass(frozen=True)
+class Plate:
+    """A linked picture, small: (h, w) uint8 indices, and the swatch id that each stands for."""
+
+    indices: Bytes
+    table: tuple[str | None, ...]
+
+
+@dataclass(frozen=True)
 class Subject:
     """A palette under examination. All arrays are of `swatches`: those that are not wholly clear, as a screen shows them.
 
     usage : pixels that each swatch paints, None where no picture is linked; touching : border pixels that two swatches share in
-    the pictures, by the pair of ids, the lesser first; samples : the pictures' own colors; others : palettes that a limit
-    names, by id, None for one that is gone.
+    the pictures, by the pair of ids, the lesser first; samples : the pictures' own colors; plate : one of them, to be
+    drawn; others : palettes that a limit names, by id, None for one that is gone.
     """
 
     palette: Palette
     usage: Usage | None = None
     touching: Mapping[tuple[str, str], int] | None = None
     samples: Sample | None = None
+    plate: Plate | None = None
     others: Mapping[str, Palette | None] = field(default_factory=dict)
     most: int = MOST_EXAMINED
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
 from huvren.core.checks.drawing import Drawing, short
-from huvren.core.checks.moving import movable, nearest_lightness, recolored
+from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject, luminance
 from huvren.core.color.arrays import Flags, Floats
 from huvren.core.errors import BadInput
@@ -37,10 +37,9 @@ def _mends(subject: Subject, pair: tuple[int, int], low: float, high: float) -> 
 
         found = nearest_lightness(subject.oklch[place], holds)
         if found is not None:
-            way = "lighter" if found[0] > subject.oklch[place, 0] else "darker"
             made.append(
                 Mend(
-                    f"Make {subject.name(place)} {way}, to {low:g} on {subject.name(other)}",
+                    f"Make {subject.name(place)} {way(subject, place, found)}, to {low:g} on {subject.name(other)}",
                     recolored(subject.swatches[place], found),
                 )
             )

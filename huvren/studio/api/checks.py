@@ -250,6 +250,7 @@ def examine(request: HttpRequest, palette_id: UUID, payload: ChecksIn) -> HttpRe
         colors=payload.colors,
         operation=payload.operation,
         only=payload.only,
+        shows_picture=shown is not None,
     )
     opened = None
     if shown and shown.id in found.reports:

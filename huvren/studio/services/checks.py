@@ -8,7 +8,7 @@ from uuid import UUID
 import numpy as np
 
 from huvren.core.checks import CHECKS, Report, Setting, examine_all, known_limits
-from huvren.core.checks.pictures import sample_of
+from huvren.core.checks.pictures import plate_of, sample_of
 from huvren.core.checks.subject import Sample, Subject
 from huvren.core.checks.touching import INDICES, by_swatch, touching
 from huvren.core.color.arrays import Integers
@@ -96,10 +96,12 @@ def examine_palette(
     colors: Mapping[str, str] | None = None,
     operation: Operation | None = None,
     only: list[str] | None = None,
+    shows_picture: bool = True,
 ) -> Examined:
     """Every check, or some, of a palette as it is, or as it would be with other colors or after a step; nothing is stored.
 
-    limits : instead of those that the palette keeps; views : of the check that is looked at. Raises `BadInput` and `Unknown`.
+    limits : instead of those that the palette keeps; views : of the check that is looked at; shows_picture : whether a
+    linked picture will be drawn. Raises `BadInput` and `Unknown`.
     """
     state = palettes.get_state(user, palette_id)
     palette, links = state.palette, state.links
@@ -117,5 +119,6 @@ def examine_palette(
     wanted = [name for check in CHECKS for name in _named(check.limits, held.get(check.id, {}))]
     wanted += [name for check in CHECKS for name in _named(check.views, views or {})]
     others = {name: _other(user, name) for name in dict.fromkeys(wanted)}
-    subject = Subject(palette, usage_of(links) if links else None, touching_of(links) or None, samples_of(user, links), others)
+    plate = plate_of(stored_map(links[0].frames[0].map), links[0].table) if links and shows_picture else None
+    subject = Subject(palette, usage_of(links) if links else None, touching_of(links) or None, samples_of(user, links), plate, others)
     return Examined(subject, examine_all(subject, held, only), tuple(notes), held)

@@ -18,6 +18,7 @@ interface LensState {
 }
 
 const MOST_ASKED = 60_000;
+const RETRY = 2000;
 
 export const useLensStore = create<LensState>((set) => ({
   lens: null,
@@ -54,7 +55,8 @@ async function askWanted() {
     });
     useLensStore.setState((state) => ({ version: state.version + 1 }));
   } catch {
-    // The server is away: colors are asked for again when they are drawn again.
+    // The server is away: a little later colors are drawn again, and so asked for again.
+    setTimeout(() => useLensStore.setState((state) => ({ version: state.version + 1 })), RETRY);
   } finally {
     asking = false;
     if (wanted.size) void askWanted();
@@ -108,6 +110,8 @@ export interface Lens {
   css: (css: string) => string;
   rgb: (red: number, green: number, blue: number) => [number, number, number];
   pixels: (rgba: Uint8ClampedArray<ArrayBuffer>) => Uint8ClampedArray<ArrayBuffer>;
+  /** Whether a color that was just looked at is still being asked for: what is costly to draw can wait for it. */
+  isWaiting: () => boolean;
 }
 
 const NONE: Lens = {
@@ -115,6 +119,7 @@ const NONE: Lens = {
   css: (css) => css,
   rgb: (red, green, blue) => [red, green, blue],
   pixels: (rgba) => rgba,
+  isWaiting: () => false,
 };
 
 /** Another object whenever what is seen changes: the lens that everything of the artist's is seen through. Colors that are kept or exported never go through it. */
@@ -125,6 +130,12 @@ export function useLens(): Lens {
   return useMemo(() => {
     if (!lens) return NONE;
     const said = lens.amount === null ? lens.id : `${lens.id}:${lens.amount}`;
-    return { said, css: seenCss, rgb: seenRgb, pixels: seenPixels };
+    return {
+      said,
+      css: seenCss,
+      rgb: seenRgb,
+      pixels: seenPixels,
+      isWaiting: () => asking || wanted.size > 0,
+    };
   }, [lens, version]);
 }

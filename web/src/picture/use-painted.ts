@@ -48,7 +48,7 @@ export function usePainted(
       indices: kept.data,
     };
   }, [preview, link, kept.data]);
-  const store = useRef<{ canvas: OffscreenCanvas; data: ImageData } | null>(null);
+  const store = useRef<{ canvas: OffscreenCanvas; data: ImageData; isPainted: boolean } | null>(null);
   const [painted, setPainted] = useState<{ canvas: OffscreenCanvas; version: number } | null>(null);
 
   useLayoutEffect(() => {
@@ -58,11 +58,15 @@ export function usePainted(
       held = {
         canvas: new OffscreenCanvas(source.width, source.height),
         data: new ImageData(source.width, source.height),
+        isPainted: false,
       };
       store.current = held;
     }
     const override = dragging ? { id: dragging.id, rgb: cssBytes(dragging.css) } : null;
     const words = lookupTable(source.table, swatches, override, hovered, AROUND[surround], inGray, lens.rgb);
+    // The picture as it was stays until it can be seen through the lens: painting megapixels twice would be felt.
+    if (lens.isWaiting() && held.isPainted) return;
+    held.isPainted = true;
     paint(source.indices, words, new Uint32Array(held.data.data.buffer));
     held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
     const canvas = held.canvas;
