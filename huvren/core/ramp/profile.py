@@ -47,7 +47,8 @@ class Profile:
 
     rgba : (SAMPLES, 4) uint8, sRGB from left to right, each the middle of its piece. lightness, chroma : (SAMPLES,) of OKLCh.
     dip, rise : how far the lightness falls below, or climbs above, the straight line between its ends.
-    outside : share of the samples outside sRGB; outside_spans : (k, 2) where they begin and end, 0..1
+    outside : share of the samples outside sRGB; outside_spans : (k, 2) where they begin and end, 0..1; steps : (steps, 4) uint8
+    of the baked steps, None for a continuous ramp.
     """
 
     rgba: Bytes
@@ -59,6 +60,7 @@ class Profile:
     outside_spans: Floats
     banding: Banding
     evenness: Evenness
+    steps: Bytes | None
 
 
 def eight_bits(srgb: Floats, alpha: Floats) -> Bytes:
@@ -82,6 +84,10 @@ def evenness(ramp: Ramp, steps: int | None) -> Evenness:
     """Of so many steps, or of a continuous ramp."""
     shares = ramp.shares(steps or CONTINUOUS_STEPS)
     srgb, alpha, _ = ramp.shown(shares)
+    return _evenness(ramp, shares, srgb, alpha)
+
+
+def _evenness(ramp: Ramp, shares: Floats, srgb: Floats, alpha: Floats) -> Evenness:
     gaps = _steps(srgb, alpha, ramp.closed)
     rounded = _steps(eight_bits(srgb, alpha)[:, :3] / 255, alpha, ramp.closed)
     worst = int(np.argmax(gaps)) if len(gaps) else 0
@@ -110,15 +116,20 @@ def _spans(outside: Flags) -> Floats:
 def profile(ramp: Ramp, steps: int | None = None) -> Profile:
     """Sample a ramp evenly from 0 to 1 and measure it; its evenness over so many steps, its bands over every shade."""
     middles = (np.arange(FINE) + 0.5) / FINE
-    srgb, alpha, inside = ramp.shown(middles)
-    fine = eight_bits(srgb, alpha)
+    shares = ramp.shares(steps or CONTINUOUS_STEPS)
+    # All of it at once: what a call costs besides its samples would count three times for every lane.
+    every, alphas, all_inside = ramp.shown(np.concatenate([middles, [0.0, 1.0], shares]))
+    srgb, inside = every[:FINE], all_inside[:FINE]
+    fine = eight_bits(srgb, alphas[:FINE])
     pick = np.arange(SAMPLES) * (FINE // SAMPLES) + FINE // SAMPLES // 2
     oklab = convert(srgb[pick], "srgb", "oklab")
-    ends = convert(ramp.shown([0.0, 1.0])[0], "srgb", "oklab")[:, 0]
+    ends = convert(every[FINE : FINE + 2], "srgb", "oklab")[:, 0]
     above = oklab[:, 0] - (ends[0] + middles[pick] * (ends[1] - ends[0]))
     return Profile(
         fine[pick], oklab[:, 0], np.hypot(oklab[:, 1], oklab[:, 2]), max(0.0, float(-above.min())), max(0.0, float(above.max())),
-        float(1 - inside.mean()), _spans(~inside), banding(fine), evenness(ramp, steps),
+        float(1 - inside.mean()), _spans(~inside), banding(fine),
+        _evenness(ramp, shares, every[FINE + 2 :], alphas[FINE + 2 :]),
+        None if steps is None else eight_bits(every[FINE + 2 :], alphas[FINE + 2 :]),
     )  # fmt: skip
 
 

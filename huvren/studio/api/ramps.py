@@ -22,7 +22,7 @@ from huvren.core.ramp.editing import EDITS, add_stop, duplicate_stop, remove_sto
 from huvren.core.ramp.fit import along, fit
 from huvren.core.ramp.makers import make
 from huvren.core.ramp.plan import RampPlan, color_to_document
-from huvren.core.ramp.profile import difference, eight_bits, profile, stepped
+from huvren.core.ramp.profile import difference, eight_bits, profile
 from huvren.core.ramp.promises import PROMISES, examine
 from huvren.core.ramp.recipe import ColorIn, RampRecipe
 from huvren.core.ramp.ways import SHOWN_FIRST, lane_of
@@ -195,7 +195,7 @@ def lane_out(plan: RampPlan, palette: Palette, lane_id: str = "") -> LaneOut:
     drawn = profile(ramp, plan.steps)
     return LaneOut(
         id=lane.id, space=lane.way.id, hue=lane.route.id, label=lane.label, use=lane.way.use, rgba=_coded(drawn.rgba),
-        steps="" if plan.steps is None else _coded(stepped(ramp, plan.steps)),
+        steps="" if drawn.steps is None else _coded(drawn.steps),
         lightness=_thinned(drawn.lightness), chroma=_thinned(drawn.chroma), dip=drawn.dip, rise=drawn.rise,
         even=drawn.evenness.exact, even_rounded=drawn.evenness.rounded, colors=drawn.banding.colors, widest=drawn.banding.widest,
         bands=np.round(drawn.banding.edges, 5).tolist(), outside=drawn.outside,
@@ -229,7 +229,7 @@ def _views(plan: RampPlan, palette: Palette) -> list[ViewOut]:
 
 
 def _palette(request: HttpRequest, palette_id: UUID) -> Palette:
-    return palettes.get_state(request.user, palette_id).palette
+    return palettes.look_at(request.user, palette_id).palette
 
 
 @router.post("/{palette_id}/ramps", response=RampOut)

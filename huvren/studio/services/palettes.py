@@ -116,6 +116,14 @@ def get_state(user: User, palette_id: UUID) -> State:
     return _state(find(user, Palette, palette_id))
 
 
+def look_at(user: User, palette_id: UUID) -> Contents:
+    """What the palette holds now, by one query: for what is asked again and again while a control moves."""
+    revision = _heads().select_related("palette").filter(palette_id=palette_id, palette__in=visible(user, Palette)).first()
+    if revision is None:
+        return _state(find(user, Palette, palette_id)).contents
+    return RECENT.get(revision, revision.palette.name)
+
+
 def open_for_change(user: User, palette_id: UUID, base: int) -> State:
     """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
     # One query locks the palette and fetches its head. It comes back empty where another change was waited for, since
