@@ -15,6 +15,7 @@ from huvren.core.palette.values import Palette, Swatch, Usage
 MOST_EXAMINED = 512
 """Checks that compare every swatch with every other look at so many."""
 MOST_SAMPLES = 4096
+LONGEST_SAID = 26
 CLEAR = 0.5 / 255
 """Alphas below this are wholly clear at 8 bits."""
 
@@ -130,7 +131,8 @@ class Subject:
 
 def said(swatch: Swatch) -> str:
     """Its name in quotes, or its code."""
-    return f"“{swatch.name if len(swatch.name) <= 40 else swatch.name[:39] + '…'}”" if swatch.name else swatch.color.hex
+    name = swatch.name if len(swatch.name) <= LONGEST_SAID else swatch.name[: LONGEST_SAID - 1] + "…"
+    return f"“{name}”" if name else swatch.color.hex
 
 
 def bytes_of(swatches: Sequence[Swatch]) -> Floats:

@@ -62,7 +62,7 @@ def _draw(subject: Subject, table: Floats, best: list[tuple[int, int]], low: flo
     sheet = Drawing(
         860, max(side + 64, 440), "Every swatch as ink on every swatch as ground; those within the band carry sample letters."
     )
-    sheet.words(cell + 6, 12, "ground →", 12)
+    sheet.words(max(cell + 6, 54), 12, "ground →", 12)
     sheet.words(0, 12, "ink ↓", 12)
     for row, ink in enumerate(shown):
         sheet.rect(0, 20 + row * cell, cell - 6, cell - 2, subject.hex(ink), subject.ids((ink,)), subject.name(ink))

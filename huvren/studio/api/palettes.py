@@ -9,7 +9,6 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
-from huvren.core.color.notation import parse_colors
 from huvren.core.errors import BadInput
 from huvren.core.palette import values
 from huvren.core.palette.clusters import merge_tree
@@ -151,7 +150,7 @@ def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
         palette, label = replace(found, name=name), step.label(found).replace("Append", "Begin with", 1)
     elif payload.text:
         palette = AddSwatches(text=payload.text).apply(palette).palette
-        label = f"Begin with {len(parse_colors(payload.text))} typed colors"
+        label = f"Begin with {len(palette.swatches)} typed colors"
     state = palettes.create(request.user, palette, label)
     return answer(state, 201)
 

@@ -33,6 +33,7 @@ export type Plane = Schemas["PlaneOut"];
 export type Variant = Schemas["VariantOut"];
 export type Sample = Schemas["SampleOut"];
 export type Checks = Schemas["ChecksOut"];
+export type LensChoice = Schemas["LensOut"];
 export type CheckReport = Schemas["ReportOut"];
 export type CheckMenu = Schemas["CheckMenuOut"];
 export type CheckSetting = Schemas["SettingOut"];

@@ -1,4 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
+import { Fragment } from "react";
+import type { LensChoice } from "../api/client";
 import { ask } from "../api/queries";
 import { TextButton } from "../ui/button";
 import { ActionPanel } from "../ui/sentence";
@@ -11,11 +13,41 @@ const KINDS = [
   { id: "paper", label: "Paper" },
 ];
 
+/** How strong the chosen lens is, and what it does. */
+function Chosen({ entry, amount }: { entry: LensChoice; amount: number | null }) {
+  const { lens, choose } = useLensStore();
+  return (
+    <div className="mb-1 pl-6">
+      <p className="text-small text-quiet">
+        {entry.use}
+        {entry.is_estimate && " An estimate: devices differ."}
+      </p>
+      {entry.amount && lens && (
+        <>
+          <div className="flex justify-between text-small">
+            <span>{entry.amount.label}</span>
+            <span className="font-semibold">
+              {amount} {entry.amount.unit}
+            </span>
+          </div>
+          <Slider
+            label={`${entry.label}: ${entry.amount.label}`}
+            value={amount ?? entry.amount.usual}
+            min={entry.amount.low}
+            max={entry.amount.high}
+            step={1}
+            onChange={(next) => choose({ ...lens, amount: next })}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
 /** Chooses the lens, beside the surround. While one is on, the word is filled and says which. */
 export function LensSwitch() {
   const menus = useQuery(ask.checkMenus()).data;
   const { lens, choose } = useLensStore();
-  const current = menus?.lenses.find((entry) => entry.id === lens?.id);
   const amount = lens?.amount == null ? "" : ` ${lens.amount}`;
   const on = "max-w-44 truncate bg-ink text-ground px-2 hover:no-underline";
   return (
@@ -25,7 +57,7 @@ export function LensSwitch() {
       mark="lens"
     >
       {() => (
-        <div className="w-[300px]">
+        <div>
           <p className="mb-2 text-small text-quiet">
             See your colors as others would. Nothing that is kept or exported changes.
           </p>
@@ -47,49 +79,27 @@ export function LensSwitch() {
               {menus?.lenses
                 .filter((entry) => entry.kind === kind.id)
                 .map((entry) => (
-                  <label
-                    key={entry.id}
-                    className="flex min-h-6 clear-both items-center gap-2 text-small"
-                    title={entry.use}
-                  >
-                    <input
-                      type="radio"
-                      name="lens"
-                      className="accent-ink"
-                      checked={lens?.id === entry.id}
-                      onChange={() =>
-                        choose({ id: entry.id, label: entry.label, amount: entry.amount?.usual ?? null })
-                      }
-                    />
-                    {entry.label}
-                  </label>
+                  <Fragment key={entry.id}>
+                    <label
+                      className="flex min-h-6 clear-both items-center gap-2 text-small"
+                      title={entry.use}
+                    >
+                      <input
+                        type="radio"
+                        name="lens"
+                        className="accent-ink"
+                        checked={lens?.id === entry.id}
+                        onChange={() =>
+                          choose({ id: entry.id, label: entry.label, amount: entry.amount?.usual ?? null })
+                        }
+                      />
+                      {entry.label}
+                    </label>
+                    {lens?.id === entry.id && <Chosen entry={entry} amount={lens.amount} />}
+                  </Fragment>
                 ))}
             </fieldset>
           ))}
-          {current?.amount && lens && (
-            <div className="mt-2 border-t border-line pt-2">
-              <div className="flex justify-between text-small">
-                <span>{current.amount.label}</span>
-                <span className="font-semibold">
-                  {lens.amount} {current.amount.unit}
-                </span>
-              </div>
-              <Slider
-                label={`${current.label}: ${current.amount.label}`}
-                value={lens.amount ?? current.amount.usual}
-                min={current.amount.low}
-                max={current.amount.high}
-                step={1}
-                onChange={(next) => choose({ ...lens, amount: next })}
-              />
-            </div>
-          )}
-          {current && (
-            <p className="mt-2 text-small text-quiet">
-              {current.use}
-              {current.is_estimate && " An estimate: devices differ."}
-            </p>
-          )}
           {lens && <TextButton onClick={() => choose(null)}>Take the lens off</TextButton>}
         </div>
       )}
