@@ -227,6 +227,7 @@ def test_gaps_and_crowds_of_lightness() -> None:
     assert gaps_in(lightness, 0.31) == []
     assert sorted(crowd_in(lightness, 0.03).tolist()) == [2, 3, 4]
     assert len(crowd_in(lightness, 0.02)) == 2
+    assert crowd_in(lightness, 0.027).tolist() == [2, 3], "of two as large the darker"
     assert len(crowd_in(lightness, 1)) == 6
 
 
@@ -370,6 +371,15 @@ def test_house_rules_are_kept_exactly_when_every_color_is_near_enough(
                         {"reference": "r", "within": within, "measure": measure})  # fmt: skip
         kept = int(after.sentence.split(" of ")[0])
         assert kept >= int(report.sentence.split(" of ")[0]) or mend.operation.kind == "delete_swatches"
+
+
+def test_house_rules_end_where_they_say() -> None:
+    """Two grays whose difference lies between 2 and 3."""
+    subject = Subject(palette_of("#808080"), others={"r": palette_of("#888888")})
+    gap = float(differences(subject.srgb, Subject(palette_of("#888888")).srgb, "ok")[0, 0])
+    assert 2 < gap < 3
+    for within, verdict in ((2.0, "fails"), (round(gap - 0.1, 1), "fails"), (round(gap + 0.1, 1), "holds")):
+        assert examine(CHECKS["rules"], subject, {"reference": "r", "within": within}).verdict == verdict
 
 
 AWKWARD = {

@@ -37,9 +37,9 @@ class Mixed:
     useful: list[int]
 
 
-def optical_means(linear: Floats, first: Integers, second: Integers, share: float = 0.5) -> Floats:
-    """(k, 3) linear light of each pair finely mingled, so much of the second."""
-    return np.asarray(linear[first] * (1 - share) + linear[second] * share)
+def optical_means(linear: Floats, first: Integers, second: Integers) -> Floats:
+    """(k, 3) linear light of each pair finely mingled, half and half."""
+    return np.asarray((linear[first] + linear[second]) / 2)
 
 
 def mixed(subject: Subject, coarse_limit: float, new_limit: float) -> Mixed:

@@ -4,6 +4,7 @@ A codec declares its id, endings, kind, media type, what it keeps and its limits
 has them. Nothing else lists formats: menus, accepted endings, the command line and the tests derive from here.
 """
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
@@ -30,6 +31,8 @@ class Keeps:
     title: bool = False
     names: bool = False
     groups: bool = False
+    joins_groups: bool = False
+    """Whether two groups of one name that stand side by side come back as one."""
     alpha: Literal["none", "one clear", "all"] = "none"
     ids: bool = False
     locks: bool = False
@@ -127,6 +130,8 @@ class Format:
     sniff: Callable[[bytes], float] = field(default=lambda data: 0.0)
     """Confidence 0..1 that these bytes are of this format."""
     read: Callable[[bytes], Found] | None = None
+    read_ways: Callable[[bytes], Mapping[str, Found]] | None = None
+    """For files that can be taken in several ways: each with its name, the likeliest first."""
     write: Callable[[Document], bytes] | None = None
 
     @property
@@ -178,25 +183,40 @@ class TooManyColors(BadFile):
 
 
 class SwatchList:
-    """Gathers swatches while a file is read: every swatch gets a name, groups come by name, too many are refused."""
+    """Gathers swatches while a file is read, in the order of the file: every swatch gets a name, too many are refused."""
 
     def __init__(self) -> None:
         self.swatches: list[Swatch] = []
         self.groups: list[Group] = []
         self.ramps: list[tuple[str, RampPlan]] = []
         self._group: str | None = None
+        self._name = ""
 
     def open_group(self, name: str | None) -> None:
-        """Swatches from here on belong to a group of this name; None for no group."""
-        cleaned = clean_name(name) if name else ""
-        if not cleaned:
-            self._group = None
-            return
-        known = next((group for group in self.groups if group.name == cleaned), None)
-        if known is None:
-            known = Group(cleaned)
-            self.groups.append(known)
-        self._group = known.id
+        """A group of this name begins here, another one of that name if there was one before; None for no group."""
+        cleaned = clean_name(name[:LONGEST_NAME]) if name else ""
+        self._name = cleaned
+        self._group = None
+        if cleaned:
+            if len(self.groups) >= MOST_SWATCHES:
+                raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} groups. Split it first.")
+            self.groups.append(Group(cleaned))
+            self._group = self.groups[-1].id
+
+    def in_group(self, name: str | None) -> None:
+        """For files that say of every swatch which group it is in: a run of one name is one group."""
+        if (clean_name(name[:LONGEST_NAME]) if name else "") != self._name:
+            self.open_group(name)
+
+    def said(self) -> tuple[str, ...]:
+        """A sentence for every name that several groups have, so that nobody wonders why they were not joined."""
+        used = {swatch.group for swatch in self.swatches}
+        counts = Counter(group.name for group in self.groups if group.id in used)
+        return tuple(
+            f"“{name}” stands in {count} places of the file: each is a group of its own, so that nothing moves."
+            for name, count in counts.items()
+            if count > 1
+        )
 
     def add(self, color: Color, name: str = "") -> None:
         """One more swatch; without a name it gets the suggested one."""
@@ -213,9 +233,7 @@ class SwatchList:
         if not self.swatches and not self.ramps:
             raise BadFile(f"The file holds no color. {example}".strip())
         self._name_the_nameless()
-        order = list(dict.fromkeys(swatch.group for swatch in self.swatches))
-        together = sorted(self.swatches, key=lambda swatch: order.index(swatch.group)) if len(order) > 1 else self.swatches
-        made = Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(together)
+        made = Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(self.swatches)
         if not self.ramps:
             return made
         names = Namer(())
@@ -253,17 +271,31 @@ def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]
         yield names.get(run[-1][1].group or "", ""), run
 
 
+UTF16_MARKS = (b"\xff\xfe", b"\xfe\xff")
+
+
+def whole_number(text: str) -> int | None:
+    """Digits 0 to 9 alone as a number, of which nine count; other digits of Unicode are none."""
+    word = text.strip()
+    return int(word[:9]) if word and all(letter in "0123456789" for letter in word) else None
+
+
 def decode_text(data: bytes) -> str:
-    """UTF-8 with or without a mark, else Latin-1, with line ends made plain."""
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = data.decode("latin-1")
+    """UTF-16 with a mark, UTF-8 with or without one, else Latin-1, with line ends made plain."""
+    if data[:2] in UTF16_MARKS:
+        text = data[: len(data) // 2 * 2].decode("utf-16", errors="replace")
+    else:
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            text = data.decode("latin-1")
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 def is_probably_text(data: bytes) -> bool:
     """Whether the beginning holds no bytes that text never has."""
+    if data[:2] in UTF16_MARKS:
+        return True
     return not any(byte < 9 or 13 < byte < 27 for byte in data[:4096])
 
 

@@ -10,7 +10,9 @@ from huvren.core.formats.gradient_css import gradients_in
 NOTATION = Option("notation", "written as", (("hex", "hex codes"), ("rgb", "rgb()"), ("hsl", "hsl()"), ("oklch", "oklch()")))
 _LINE = re.compile(
     r"/\*\s*(?P<group>group:.*?)\s*\*/|"
-    r"(?P<mark>--|\$|@)(?P<slug>[\w-]+)\s*:\s*(?P<value>[^;{}\n]+);(?:[ \t]*(?:/\*\s*(?P<block>.*?)\s*\*/|//[ \t]*(?P<line>[^\n]*)))?"
+    # Possessive, so that a value without an end is given up at once.
+    r"(?P<mark>--|\$|@)(?P<slug>[\w-]++)\s*+:\s*+(?P<value>[^;{}\n]++)(?:;|(?=\s*+\}))"
+    r"(?:[ \t]*+(?:/\*(?!\s*group:)\s*(?P<block>.*?)\s*\*/|//[ \t]*(?P<line>[^\n]*)))?"
 )
 
 
@@ -40,7 +42,7 @@ def read(data: bytes) -> Found:
     found, said = gradients_in(decode_text(data))
     for name, plan in found:
         made.add_ramp(plan, name)
-    return Found(made.palette(), (*notes, *said))
+    return Found(made.palette(), (*notes, *said, *made.said()))
 
 
 def slug(name: str, taken: set[str]) -> str:

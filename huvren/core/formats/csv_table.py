@@ -1,86 +1,285 @@
-"""`.csv` table: one row a swatch, lossless with Huvren's own columns; tables of others are read by their headings."""
+"""`.csv` table: one row a swatch, lossless with Huvren's own columns; tables of others are read by their headings.
+
+Headings may come in any order and case, quoted, with `,`, `;` or tab between cells. What a number means (0..1, percent, 0..255) is
+told by its whole column, never by one cell.
+"""
 
 import csv
 import io
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
-from huvren.core.errors import BadFile, BadInput
+from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
 from huvren.core.palette.values import Swatch, new_id
 
 COLUMNS = ("index", "id", "name", "group", "locked", "hex", "space", "c1", "c2", "c3", "c4", "alpha")
-_CODES = ("hex", "color", "colour", "code", "value")
-_NAMES = ("name", "label", "title")
-_CHANNELS = (("r", "g", "b"), ("red", "green", "blue"))
+SEPARATORS = ",;\t|"
+CODES = ("hex", "code", "html", "web", "css", "value", "color", "colour")
+NAMES = ("name", "label", "title", "swatch", "color", "colour", "description")
+GROUPS = ("group", "folder", "set", "category")
+ALPHAS = ("alpha", "opacity", "a")
+HEAD_BYTES = 4000
+MOST_NOTES = 6
+MOST_NAMES_OF_ONE = 4
+
+Scale = Callable[[Sequence[float], bool], float]
+"""The numbers of a column (or of several that belong together), and whether they are percent → what they are divided by."""
 
 
-def _rows(data: bytes) -> list[list[str]]:
-    text = decode_text(data)
-    head = text.split("\n", 1)[0]
-    separator = max(",;\t", key=head.count)
+def _of_byte(values: Sequence[float], percent: bool) -> float:
+    top = max(values, default=0.0)
+    return 100.0 if percent else 1.0 if top <= 1 else 255.0
+
+
+def _of_share(values: Sequence[float], percent: bool) -> float:
+    top = max(values, default=0.0)
+    return 100.0 if percent or 1 < top <= 100 else 1.0 if top <= 1 else 255.0
+
+
+def _as_it_is(values: Sequence[float], percent: bool) -> float:
+    return 1.0
+
+
+@dataclass(frozen=True)
+class Channels:
+    """Columns that make a color together. names : for each, the headings that mean it; scales : columns of one scale share it."""
+
+    space: str
+    names: tuple[tuple[str, ...], ...]
+    scales: tuple[Scale, ...]
+
+
+KNOWN = (
+    Channels("srgb", (("r", "red"), ("g", "green"), ("b", "blue")), (_of_byte,) * 3),
+    Channels("cmyk", (("c", "cyan"), ("m", "magenta"), ("y", "yellow"), ("k", "black", "key")), (_of_share,) * 4),
+    Channels("hsl", (("h", "hue"), ("s", "sat", "saturation"), ("l", "lightness", "light")), (_as_it_is, _of_share, _of_share)),
+    Channels("hsv", (("h", "hue"), ("s", "sat", "saturation"), ("v", "b", "brightness")), (_as_it_is, _of_share, _of_share)),
+    Channels("lab", (("l", "l*", "lightness"), ("a", "a*"), ("b", "b*")), (_as_it_is,) * 3),
+    Channels("lch", (("l", "l*", "lightness"), ("c", "c*", "chroma"), ("h", "hue")), (_as_it_is,) * 3),
+)
+"""In the order in which they are looked for."""
+
+
+@dataclass(frozen=True)
+class Table:
+    """A heading row by what each heading means, and the rows with the lines that they begin on."""
+
+    at: Mapping[str, int]
+    rows: tuple[tuple[int, list[str]], ...]
+    separator: str
+
+    def cell(self, row: Sequence[str], *names: str) -> str:
+        return next((row[self.at[name]].strip() for name in names if name in self.at and self.at[name] < len(row)), "")
+
+    def number(self, text: str) -> float:
+        """A cell as a number: percent signs are left out, a comma is a decimal one where it does not part cells."""
+        word = text.strip().rstrip("%°").strip()
+        if self.separator != ",":
+            word = word.replace(",", ".")
+        try:
+            value = float(word)
+        except ValueError:
+            raise BadInput(f"“{text[:20]}” is no number." if text else "a number is missing.") from None
+        if value != value or abs(value) == float("inf"):
+            raise BadInput(f"“{text[:20]}” is no ordinary number.")
+        return value
+
+
+def _meaning(heading: str) -> str:
+    """A heading without its case, quotes and units: “R (0–255)”, “red_8bit” and “ Hex code ” are r, red and hex."""
+    word = heading.strip().strip("\"'").strip().lower()
+    return re.split(r"[\s_(\[/%°-]", word, maxsplit=1)[0] or word
+
+
+def _parsed(text: str, separator: str) -> list[tuple[int, list[str]]]:
+    """Rows that hold something, each with the line that it begins on."""
+    reader = csv.reader(io.StringIO(text), delimiter=separator)
+    rows, line = [], 1
     try:
-        return [row for row in csv.reader(io.StringIO(text), delimiter=separator) if any(cell.strip() for cell in row)]
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                rows.append((line, row))
+            line = reader.line_num + 1
     except csv.Error as error:
-        raise BadFile(f"The table cannot be read: {error}.") from error
+        raise BadFile(f"Line {line}: the table cannot be read: {error}.") from error
+    return rows
 
 
-def _headings(head: list[str]) -> dict[str, int]:
-    return {cell.strip().lower(): place for place, cell in reversed(list(enumerate(head)))}
+def _headings(head: Sequence[str]) -> dict[str, int]:
+    return {_meaning(cell): place for place, cell in reversed(list(enumerate(head)))}
 
 
-def _is_readable(headings: dict[str, int]) -> bool:
-    return any(code in headings for code in _CODES) or any(all(c in headings for c in trio) for trio in _CHANNELS)
+def _channels(at: Mapping[str, int]) -> tuple[Channels, tuple[str, ...]] | None:
+    """The first kind of color whose every column is there, and the headings that stand for its columns."""
+    for kind in KNOWN:
+        found = [next((name for name in names if name in at), None) for names in kind.names]
+        if all(found) and len({at[name] for name in found if name}) == len(found):
+            return kind, tuple(name for name in found if name)
+    return None
+
+
+def _is_readable(at: Mapping[str, int]) -> bool:
+    return any(code in at for code in CODES) or _channels(at) is not None or {"space", "c1"} <= at.keys()
+
+
+def _separator(text: str) -> str | None:
+    """What parts the cells of the heading row so that colors can be found, the one that makes most cells first."""
+    head = text[:HEAD_BYTES].split("\n", 1)[0]
+    for separator in sorted(SEPARATORS, key=lambda mark: -head.count(mark)):
+        try:
+            cells = next(csv.reader(io.StringIO(head), delimiter=separator), [])
+        except csv.Error:
+            continue
+        if len(cells) > 1 and _is_readable(_headings(cells)):
+            return separator
+    return None
 
 
 def sniff(data: bytes) -> float:
-    head = decode_text(data[:400]).split("\n", 1)[0]
-    separator = max(",;\t", key=head.count)
-    if head.count(separator) == 0 or not is_probably_text(data):
+    if not is_probably_text(data):
         return 0.0
-    return 0.85 if _is_readable(_headings(head.split(separator))) else 0.0
+    return 0.85 if _separator(decode_text(data[:HEAD_BYTES]).lstrip("\n")) else 0.0
+
+
+def _code_column(table: Table) -> str | None:
+    """The heading whose cells are colors most of the time: “Color” may as well hold names."""
+    for code in CODES:
+        cells = [table.cell(row, code) for _, row in table.rows[:200]] if code in table.at else []
+        if cells and sum(_is_color(cell) for cell in cells) * 2 > len(cells):
+            return code
+    return None
+
+
+def _is_color(text: str) -> bool:
+    try:
+        parse_color(text)
+    except HuvrenError:
+        return False
+    return True
+
+
+def _divisors(table: Table, kind: Channels, names: Sequence[str]) -> list[float]:
+    """What each column is divided by: columns of one kind of scale are looked at together."""
+    columns: list[list[float]] = []
+    percent = []
+    for name in names:
+        cells = [table.cell(row, name) for _, row in table.rows]
+        percent.append(any(cell.endswith("%") for cell in cells))
+        numbers = []
+        for cell in cells:
+            try:
+                numbers.append(table.number(cell))
+            except BadInput:
+                continue
+        columns.append(numbers)
+    made = []
+    for scale in kind.scales:
+        together = [place for place, other in enumerate(kind.scales) if other is scale]
+        values = [value for place in together for value in columns[place]]
+        made.append(scale(values, any(percent[place] for place in together)))
+    return made
+
+
+def _reader(table: Table) -> Callable[[Sequence[str]], Color]:
+    """How a row becomes a color. Raises `BadFile` where no heading says."""
+    if {"space", "c1"} <= table.at.keys():
+        return lambda row: _own(table, row)
+    found, code = _channels(table.at), _code_column(table)
+    alphas = [name for name in ALPHAS if name in table.at and not (found and name in found[1])]
+    opaque = _opacity(table, alphas[0] if alphas else None)
+    if found and code is None:
+        kind, names = found
+        divide = _divisors(table, kind, names)
+
+        def of_numbers(row: Sequence[str]) -> Color:
+            numbers = [table.number(table.cell(row, name)) / by for name, by in zip(names, divide, strict=True)]
+            if kind.space == "srgb" and not 0 <= min(numbers) <= max(numbers) <= 1:
+                raise BadInput(f"a channel is not from 0 to {divide[0]:g}.")
+            return Color(kind.space, tuple(numbers), opaque(row))
+
+        return of_numbers
+    if code is None:
+        code = next((name for name in CODES if name in table.at), None)
+    if code is None:
+        raise BadFile("Line 1: headings such as “name,hex” or “name,r,g,b” were expected.")
+
+    def of_code(row: Sequence[str], code: str = code) -> Color:
+        color = parse_color(table.cell(row, code))
+        return color.with_alpha(opaque(row)) if alphas and table.cell(row, alphas[0]) else color
+
+    return of_code
+
+
+def _opacity(table: Table, name: str | None) -> Callable[[Sequence[str]], float]:
+    if name is None:
+        return lambda row: 1.0
+    kind = Channels("", ((name,),), (_of_share,))
+    (divide,) = _divisors(table, kind, (name,))
+
+    def opaque(row: Sequence[str]) -> float:
+        cell = table.cell(row, name)
+        value = table.number(cell) / divide if cell else 1.0
+        if not 0 <= value <= 1:
+            raise BadInput(f"an alpha is not from 0 to {divide:g}.")
+        return value
+
+    return opaque
+
+
+def _own(table: Table, row: Sequence[str]) -> Color:
+    """Huvren's own columns, exactly."""
+    space = table.cell(row, "space")
+    if space not in SPACES:
+        raise BadInput(f"there is no color space “{space[:30]}”.")
+    coords = tuple(float(table.cell(row, f"c{number + 1}")) for number in range(len(SPACES[space].channels)))
+    return Color(space, coords, float(table.cell(row, "alpha") or 1))
+
+
+def _name(table: Table, row: Sequence[str], but: str | None) -> str:
+    """The first heading that means a name and has one; not the column that the color is read from."""
+    return next((cell for name in NAMES if name != but and (cell := table.cell(row, name))), "")
 
 
 def read(data: bytes) -> Found:
-    """A heading row, then rows. Own files come back with ids, locks and spaces; others by hex or red, green, blue."""
-    rows = _rows(data)
-    if not rows or not _is_readable(at := _headings(rows[0])):
+    """A heading row, then rows; a row whose color cannot be read is left out with a note that has its line."""
+    text = decode_text(data)
+    separator = _separator(text.lstrip("\n"))
+    rows = _parsed(text, separator) if separator else []
+    if not separator or not rows:
         raise BadFile("Line 1: headings such as “name,hex” or “name,r,g,b” were expected.")
-    trio = next((t for t in _CHANNELS if all(c in at for c in t)), None)
-    made = SwatchList()
+    table = Table(_headings(rows[0][1]), tuple(rows[1:]), separator)
+    color_of, code = _reader(table), _code_column(table)
+    made, bad = SwatchList(), []
     extra: list[tuple[str, bool]] = []
     ids: set[str] = set()
-    for number, row in enumerate(rows[1:], start=2):
-
-        def cell(*names: str, row: list[str] = row) -> str:
-            return next((row[at[name]].strip() for name in names if name in at and at[name] < len(row)), "")
-
+    for line, row in table.rows:
         try:
-            if cell("space"):
-                count = len(SPACES[cell("space")].channels)
-                color = Color(cell("space"), tuple(float(cell(f"c{c + 1}")) for c in range(count)), float(cell("alpha") or 1))
-            elif any(code in at for code in _CODES):
-                color = parse_color(cell(*_CODES))
-            else:
-                red, green, blue = (int(cell(c)) for c in trio or ())
-                if not 0 <= min(red, green, blue) <= max(red, green, blue) <= 255:
-                    raise BadInput("a channel is not from 0 to 255.")
-                color = Color.from_bytes(red, green, blue)
-        except (ValueError, LookupError) as error:
-            raise BadFile(f"Line {number}: {error}") from error
-        made.open_group(cell("group") or None)
-        made.add(color, cell(*_NAMES))
-        swatch_id = cell("id")
+            color = color_of(row)
+        except (HuvrenError, ValueError) as error:
+            bad.append(f"Line {line}: {str(error).rstrip('.')}.")
+            continue
+        made.in_group(table.cell(row, *GROUPS) or None)
+        made.add(color, _name(table, row, code))
+        swatch_id = table.cell(row, "id")
         if swatch_id in ids:
-            raise BadFile(f"Line {number}: the id “{swatch_id[:40]}” stands in two rows.")
+            bad.append(f"Line {line}: the id “{swatch_id[:40]}” stands in two rows; the second got its own.")
+            swatch_id = ""
         ids |= {swatch_id} - {""}
-        extra.append((swatch_id[:80] or new_id(), cell("locked").lower() in ("yes", "true", "1")))
+        extra.append((swatch_id[:80] or new_id(), table.cell(row, "locked").lower() in ("yes", "true", "1")))
+    if bad and not made.swatches:
+        raise BadFile(bad[0])
     made.swatches = [
         Swatch(swatch.color, swatch.name, swatch_id, locked, swatch.group)
         for swatch, (swatch_id, locked) in zip(made.swatches, extra, strict=True)
     ]
-    return Found(made.palette(example="No row follows the headings."))
+    notes = bad[:MOST_NOTES] + ([f"{len(bad) - MOST_NOTES:,} more lines like these."] if len(bad) > MOST_NOTES else [])
+    palette = made.palette(example="No row follows the headings.")
+    return Found(palette, (*notes, *made.said()))
 
 
 def write(document: Document) -> bytes:
@@ -102,8 +301,8 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "csv", (".csv",), "table", "palette", "text/csv; charset=utf-8",
-        Keeps(names=True, groups=True, alpha="all", ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
+        "csv", (".csv", ".tsv"), "table", "palette", "text/csv; charset=utf-8",
+        Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
         "One row a swatch with everything about it, for spreadsheets and scripts.", is_text=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -3,15 +3,11 @@
 Groups have no place in the format; they are written as comments of the form `# group: name` and read back.
 """
 
-import re
-
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections, whole_number
 
 FIRST_LINE = "GIMP Palette"
-_ROW = re.compile(r"\s*(\d+)\s+(\d+)\s+(\d+)(?:\s+(.*?))?\s*")
-_GROUP = re.compile(r"#\s*group:\s*(.*?)\s*", re.IGNORECASE)
 _NO_GROUP = "# group:"
 
 
@@ -29,25 +25,27 @@ def read(data: bytes) -> Found:
     for number, line in enumerate(lines[1:], start=2):
         if not line.strip():
             continue
-        if match := _GROUP.fullmatch(line):
-            made.open_group(match.group(1))
-        elif line.lstrip().startswith("#"):
+        if line.lstrip().startswith("#"):
+            said = line.lstrip()[1:].lstrip()
+            if said[:6].lower() == "group:":
+                made.open_group(said[6:].strip())
             continue
-        elif line.startswith("Name:"):
+        if line.startswith("Name:"):
             title = line[5:].strip()
         elif line.startswith("Columns:"):
-            value = line[8:].strip()
-            if not value.isdigit():
-                raise BadFile(f"Line {number}: “Columns:” is followed by “{value[:20]}”; a whole number was expected.")
-            columns = min(int(value[:9]), 256) or None
-        elif match := _ROW.fullmatch(line):
-            channels = [int(v[:9]) for v in match.groups()[:3]]
-            if max(channels) > 255:
-                raise BadFile(f"Line {number}: {max(channels)} is more than 255.")
-            made.add(Color.from_bytes(*channels), match.group(4) or "")
+            count = whole_number(line[8:])
+            if count is None:
+                raise BadFile(f"Line {number}: “Columns:” is followed by “{line[8:].strip()[:20]}”; a whole number was expected.")
+            columns = min(count, 256) or None
         else:
-            raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no row of three numbers and a name.")
-    return Found(made.palette(title, columns, "A .gpl text palette has rows such as “232  84  33  Eye-spot”."))
+            words = line.split(None, 3)
+            red, green, blue = (whole_number(word) for word in (words + ["", "", ""])[:3])
+            if red is None or green is None or blue is None:
+                raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no row of three numbers and a name.")
+            if max(red, green, blue) > 255:
+                raise BadFile(f"Line {number}: {max(red, green, blue)} is more than 255.")
+            made.add(Color.from_bytes(red, green, blue), words[3].strip() if len(words) > 3 else "")
+    return Found(made.palette(title, columns, "A .gpl text palette has rows such as “232  84  33  Eye-spot”."), made.said())
 
 
 def write(document: Document) -> bytes:

@@ -1,14 +1,11 @@
 """`.pal` as text: a fixed first line, `0100`, the count, then `R G B` rows with CR LF."""
 
-import re
-
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, whole_number
 
 FIRST_LINE = "JASC-PAL"
 VERSION = "0100"
-_ROW = re.compile(r"(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s.*)?")
 
 
 def sniff(data: bytes) -> float:
@@ -22,18 +19,18 @@ def read(data: bytes) -> Found:
         raise BadFile("Line 1: the fixed first line of a .pal text palette is missing.")
     if len(lines) < 3 or lines[1].strip() != VERSION:
         raise BadFile(f"Line 2: “{VERSION}” was expected, and the number of colors after it.")
-    if not lines[2].strip().isdigit():
+    count = whole_number(lines[2])
+    if count is None:
         raise BadFile(f"Line 3: “{lines[2].strip()[:20]}” is no number of colors.")
-    count = int(lines[2].strip()[:9])
     rows = lines[3:]
     if len(rows) != count:
         raise BadFile(f"Line 3: it says {count:,} colors, but {len(rows):,} rows follow.")
     made = SwatchList()
     for number, line in enumerate(rows, start=4):
-        match = _ROW.fullmatch(line.strip())
-        if not match or max(int(v) for v in match.groups()) > 255:
+        red, green, blue = (whole_number(word) for word in (line.split(None, 3) + ["", "", ""])[:3])
+        if red is None or green is None or blue is None or max(red, green, blue) > 255:
             raise BadFile(f"Line {number}: “{line.strip()[:40]}” is no row of three numbers from 0 to 255.")
-        made.add(Color.from_bytes(*(int(v) for v in match.groups())))
+        made.add(Color.from_bytes(red, green, blue))
     return Found(made.palette(example="It has no row."))
 
 

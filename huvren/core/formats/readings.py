@@ -16,6 +16,8 @@ class Reading:
 
     format: Format | None
     found: Found
+    way: str = ""
+    """How it was taken, where the file can be taken in several ways, such as “alpha first”."""
 
     @property
     def is_reduction(self) -> bool:
@@ -23,7 +25,8 @@ class Reading:
 
     @property
     def label(self) -> str:
-        return self.format.label if self.format else "reduction"
+        label = self.format.label if self.format else "reduction"
+        return f"{label}, {self.way}" if self.way else label
 
     @property
     def kept(self) -> Keeps:
@@ -73,9 +76,11 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
             continue
         assert entry.read is not None
         try:
-            reading = Reading(entry, _named(entry.read(data), name))
-            if not (is_second_scan and readings and _says_nothing_new(reading, readings[0])):
-                readings.append(reading)
+            ways = entry.read_ways(data) if entry.read_ways else {"": entry.read(data)}
+            for way, found in ways.items():
+                reading = Reading(entry, _named(found, name), way)
+                if not (is_second_scan and readings and _says_nothing_new(reading, readings[0])):
+                    readings.append(reading)
         except HuvrenError as problem:
             first_problem = first_problem or problem
             if not is_picture(data):

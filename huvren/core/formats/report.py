@@ -3,12 +3,13 @@
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import SPACES, convert
-from huvren.core.formats import Document, Format, Keeps, held_color
+from huvren.core.formats import Document, Format, Keeps, held_color, sections
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.ramp.plan import Look, RampPlan
@@ -96,6 +97,12 @@ def _color_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
     return losses
 
 
+def _joined(palette: Palette) -> int:
+    """Groups that stand right behind another group of the same name."""
+    runs = [name for name, _ in sections(palette)]
+    return sum(bool(after) and before == after for before, after in pairwise(runs))
+
+
 def keep_report(entry: Format, document: Document, came_with: Keeps | None = None) -> list[Loss]:
     """Everything that writing `document` in this format would drop or change; empty where nothing is lost.
 
@@ -112,6 +119,8 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
         losses.append(Loss("names", f"{_count(named, 'name')} dropped", named))
     if palette.groups and not keeps.groups:
         losses.append(Loss("groups", f"{_count(len(palette.groups), 'group name')} dropped", len(palette.groups)))
+    elif keeps.joins_groups and (joined := _joined(palette)):
+        losses.append(Loss("joined", f"{_count(joined, 'group')} joined with the one of the same name before it", joined))
     clear = sum(swatch.color.alpha == 0 for swatch in swatches)
     partly = sum(0 < swatch.color.alpha < 1 for swatch in swatches)
     opaque_now = {"all": 0, "one clear": partly + max(clear - 1, 0), "none": partly + clear}[keeps.alpha]

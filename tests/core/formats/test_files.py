@@ -340,9 +340,10 @@ def test_writers_say_what_they_cannot_write() -> None:
             write(Document(palette, (indices,)))
 
 
-def test_groups_in_pieces_come_together() -> None:
+def test_a_group_that_opens_again_is_a_group_of_its_own() -> None:
     text = b"GIMP Palette\n# group: A\n1 1 1\ta\n# group: B\n2 2 2\tb\n# group: A\n3 3 3\tc\n"
-    palette = read_palette(text)[1].palette
-    assert [s.name for s in palette.swatches] == ["a", "c", "b"]
-    assert [group.name for group in palette.groups] == ["A", "B"]
-    assert isinstance(palette.groups[0], Group)
+    found = read_palette(text)[1]
+    assert [s.name for s in found.palette.swatches] == ["a", "b", "c"], "order is sacred"
+    assert [group.name for group in found.palette.groups] == ["A", "B", "A"]
+    assert isinstance(found.palette.groups[0], Group)
+    assert found.notes == ("“A” stands in 2 places of the file: each is a group of its own, so that nothing moves.",)
