@@ -312,6 +312,7 @@ def test_other_screens_lose_pairs_order_and_accents() -> None:
     assert examine(CHECKS["screens"], Subject(palette_of("#202020", "#f0f0f0"))).verdict == "holds"
     vivid = examine(CHECKS["screens"], Subject(palette_of("#1020ff", "#f0f0f0")), {"accents": 99})
     assert "accent" in vivid.sentence
+    assert "dulled" not in examine(CHECKS["screens"], Subject(palette_of("#1020ff", "#f0f0f0")), {"accents": 1}).sentence
 
 
 @pytest.mark.parametrize(
@@ -342,6 +343,8 @@ def test_order_counts_unused_swatches_places_and_names() -> None:
     assert "1 more than the 2 allowed" in report.sentence
     assert ".act: 3 names dropped" in report.sentence
     assert examine(CHECKS["order"], Subject(palette, usage={"s0": 1, "s1": 1, "s2": 1})).verdict == "holds"
+    clear = Palette("P", tuple(Swatch(parse_color(code), code, code) for code in ("#ff0000", "#ff000080")))
+    assert examine(CHECKS["order"], Subject(clear)).verdict == "holds", "of other alpha they are no twins"
     pure = examine(CHECKS["order"], Subject(palette_of("#000000", "#ffffff")))
     assert pure.verdict == "holds", "black and white themselves are in order"
 

@@ -11,7 +11,7 @@ NOTATION = Option("notation", "written as", (("hex", "hex codes"), ("rgb", "rgb(
 _LINE = re.compile(
     r"/\*\s*(?P<group>group:.*?)\s*\*/|"
     # Possessive, so that a value without an end is given up at once.
-    r"(?P<mark>--|\$|@)(?P<slug>[\w-]++)\s*+:\s*+(?P<value>[^;{}\n]++)(?:;|(?=\s*+\}))"
+    r"(?P<mark>(?<![\w-])--|\$|@)(?P<slug>[\w-]++)\s*+:\s*+(?P<value>[^;{}\n]++)(?:;|(?=\s*+\}))"
     r"(?:[ \t]*+(?:/\*(?!\s*group:)\s*(?P<block>.*?)\s*\*/|//[ \t]*(?P<line>[^\n]*)))?"
 )
 

@@ -103,6 +103,20 @@ def _joined(palette: Palette) -> int:
     return sum(bool(after) and before == after for before, after in pairwise(runs))
 
 
+def _place_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
+    """Of numbered places: those up to the last swatch are filled or closed up, those behind it are dropped; so are pins."""
+    slots, count = palette.slots or 0, len(palette.swatches)
+    reach = 1 + max((swatch.slot for swatch in palette.swatches if swatch.slot is not None), default=-1)
+    between = reach - count if keeps.places == "index" else 0
+    left = slots - count - between
+    losses = [Loss("places", f"{_count(between, 'empty place')} filled with black", between)] if between else []
+    if left:
+        how = "dropped at the end" if keeps.places == "index" else "dropped: the swatches close up"
+        losses.append(Loss("places-end" if between else "places", f"{_count(left, 'empty place')} {how}", left))
+    pinned = sum(swatch.pinned for swatch in palette.swatches)
+    return [*losses, *([Loss("pins", f"{_count(pinned, 'pin')} dropped", pinned)] if pinned else [])]
+
+
 def keep_report(entry: Format, document: Document, came_with: Keeps | None = None) -> list[Loss]:
     """Everything that writing `document` in this format would drop or change; empty where nothing is lost.
 
@@ -133,14 +147,17 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     if palette.columns and not keeps.columns:
         losses.append(Loss("columns", "the number of columns dropped", 1))
     if palette.slots is not None and keeps.places != "all":
-        empty = palette.slots - len(swatches)
-        if empty and keeps.places == "index":
-            losses.append(Loss("places", f"{_count(empty, 'empty place')} filled with black", empty))
-        elif empty:
-            losses.append(Loss("places", f"{_count(empty, 'empty place')} dropped: the swatches close up", empty))
+        losses += _place_losses(palette, keeps)
     written = sum(bool(swatch.note or swatch.tags) for swatch in swatches)
     if written and not keeps.notes:
         losses.append(Loss("notes", f"{_count(written, 'swatch', 'swatches')} without their notes and tags", written))
+    if palette.tags and not keeps.notes:
+        losses.append(Loss("tags", f"{_count(len(palette.tags), 'tag')} of the palette dropped", len(palette.tags)))
+    wide = sum(group.columns is not None for group in palette.groups)
+    if wide and not keeps.notes:
+        losses.append(Loss("group-columns", f"the columns of {_count(wide, 'group')} dropped", wide))
+    if palette.limits and not keeps.notes:
+        losses.append(Loss("limits", f"limits of {_count(len(palette.limits), 'check')} dropped", len(palette.limits)))
     if palette.variants and not keeps.notes:
         others = len(palette.variants) - 1
         losses.append(Loss("variants", f"{_count(others, 'other variant')} dropped: the one that is shown is written", others))

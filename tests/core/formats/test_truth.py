@@ -201,6 +201,11 @@ def test_the_last_declaration_of_a_rule_counts_with_and_without_its_mark(text: s
     assert [(swatch.name, swatch.color.hex) for swatch in palette.swatches] == [("Eye", "#e85421"), ("Ink", "#1b1a1d")]
 
 
+@pytest.mark.parametrize("head", ["--a:#fff;" + "-" * 60_000, "--a:#fff;--a: " + " " * 60_000, "--a:#fff;" + "$" * 60_000])
+def test_a_style_sheet_without_an_end_is_given_up_at_once(head: str) -> None:
+    assert [swatch.color.hex for swatch in read_palette(head.encode(), "a.css")[1].palette.swatches] == ["#ffffff"]
+
+
 def test_every_writer_that_says_nothing_is_lost_is_right() -> None:
     plain = Palette("Plain", tuple(Swatch(parse_color(code), name) for code, name in (("#e85421", "Eye"), ("#1b1a1d", "Ink"))))
     for entry in FORMATS:
@@ -210,3 +215,28 @@ def test_every_writer_that_says_nothing_is_lost_is_right() -> None:
         back = read_palette(entry.written(Document(plain)), f"a{entry.endings[0]}")[1].palette
         if not losses:
             assert [(s.color.hex, s.name) for s in back.swatches] == [(s.color.hex, s.name) for s in plain.swatches], entry.id
+
+
+def test_the_report_counts_places_pins_tags_columns_and_limits_as_they_go() -> None:
+    swatches = tuple(
+        Swatch(parse_color(f"#{n}0{n}0{n}0"), f"Ink {n}", slot=slot, pinned=slot == 5) for n, slot in enumerate((0, 2, 5))
+    )
+    palette = Palette("Slots", swatches, slots=16, tags=("press", "spring"), limits=(("text", (("low", 7.0),)),))
+
+    def said(format_id: str) -> dict[str, str]:
+        return {loss.code: loss.text for loss in keep_report(FORMATS[format_id], Document(palette))}
+
+    act = said("act")
+    assert act["places"] == "3 empty places filled with black"
+    assert act["places-end"] == "10 empty places dropped at the end"
+    back = read_palette(FORMATS["act"].written(FORMATS["act"].placed(Document(palette))), "a.act")[1].palette
+    assert [swatch.color.hex for swatch in back.swatches] == ["#000000", "#000000", "#101010", "#000000", "#000000", "#202020"]
+    gpl = said("gpl")
+    assert gpl["places"] == "13 empty places dropped: the swatches close up"
+    assert gpl["pins"] == "1 pin dropped"
+    assert gpl["tags"] == "2 tags of the palette dropped"
+    assert gpl["limits"] == "limits of 1 check dropped"
+    assert said("json") == {}
+    wide = Palette("Wide", (Swatch(parse_color("#123456"), "Ink", group="g"),), (Group("G", "g", 4),))
+    assert keep_report(FORMATS["gpl"], Document(wide))[0].text == "the columns of 1 group dropped"
+    assert keep_report(FORMATS["json"], Document(wide)) == []
