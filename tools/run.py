@@ -176,6 +176,15 @@ def command_mutate(options: argparse.Namespace) -> int:
     return 0
 
 
+def command_fuzz(options: argparse.Namespace) -> int:
+    """Damaged and strange files for every reader."""
+    ensure(RUNNING)
+    set_up_python(development=True)
+    compile_kernels()
+    call([PYTHON, "-m", "tests.fuzzing", *options.rest], env=environment())
+    return 0
+
+
 LOCKS = {"requirements.lock": ("server",), "requirements-dev.lock": ("server", "dev"), "requirements-node.lock": ("server", "node")}
 PLAIN = (
     "--quiet --generate-hashes --strip-extras --no-annotate --no-header --no-emit-index-url --no-emit-trusted-host "
@@ -214,7 +223,7 @@ def main() -> int:
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
     def add(name: str, run: object, text: str) -> argparse.ArgumentParser:
-        command = commands.add_parser(name, help=text, description=text, add_help=name not in ("huvren", "test", "mutate"))
+        command = commands.add_parser(name, help=text, description=text, add_help=name not in ("huvren", "test", "mutate", "fuzz"))
         command.set_defaults(run=run, rest=[])
         return command
 
@@ -235,12 +244,13 @@ def main() -> int:
     add("schema", command_schema, "Write openapi.json and the TypeScript types.")
     add("build", command_build, "Build the interface.")
     add("mutate", command_mutate, "Change single lines of the core, seeded and bounded, and list those that no test notices.")
+    add("fuzz", command_fuzz, "Damaged and strange files for every reader, seeded and bounded.")
     add("lock", command_lock, "Write the lock files from pyproject.toml; --upgrade takes the newest versions.")
     add("format", command_format, "Format the code.")
     if sys.argv[1:2] == ["help"]:
         sys.argv[1:] = ["--help"]
     options, rest = parser.parse_known_args()
-    if rest and options.command not in ("test", "bench", "shots", "huvren", "lock", "mutate"):
+    if rest and options.command not in ("test", "bench", "shots", "huvren", "lock", "mutate", "fuzz"):
         parser.error(f"unknown: {' '.join(rest)}")
     options.rest = rest
     signal.signal(signal.SIGTERM, signal.default_int_handler)

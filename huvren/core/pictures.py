@@ -1,7 +1,9 @@
 """Pictures: bytes of a file become an RGBA array in sRGB, upright, behind limits; and back to files."""
 
 import io
+import struct
 import warnings
+import zlib
 from dataclasses import dataclass
 
 import numpy as np
@@ -48,6 +50,10 @@ def _check_size(data: bytes, name: str) -> None:
         )
 
 
+DAMAGE = (OSError, SyntaxError, ValueError, EOFError, LookupError, TypeError, ArithmeticError, struct.error, zlib.error)
+"""What the library raises, besides its own errors, for bytes that are not what they say."""
+
+
 def open_picture(data: bytes, name: str = "the file") -> ImageFile:
     """Open by contents, not by ending, and check the size it claims before anything is decoded."""
     _check_size(data, name)
@@ -57,7 +63,7 @@ def open_picture(data: bytes, name: str = "the file") -> ImageFile:
             image = Image.open(io.BytesIO(data), formats=tuple(READABLE))
     except Image.DecompressionBombError as error:
         raise TooLarge(f"“{name}” claims to have more than {MOST_PIXELS // 10**6} million pixels.") from error
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+    except (UnidentifiedImageError, *DAMAGE) as error:
         raise BadFile(f"“{name}” is not a picture that can be read. PNG, JPEG, WebP and GIF files work.") from error
     pixels = image.width * image.height
     if pixels > MOST_PIXELS:
@@ -123,7 +129,7 @@ def read_picture(data: bytes, name: str = "the file") -> Picture:
         if colored.mode == "CMYK":
             notes.append("Converted from CMYK by the plain device formula, as it has no profile.")
         rgba = np.array(colored.convert("RGBA"))
-    except (OSError, SyntaxError, ValueError, EOFError, IndexError) as error:
+    except DAMAGE as error:
         raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
     except Image.DecompressionBombError as error:
         raise TooLarge(f"“{name}” unpacks to more than can be taken.") from error

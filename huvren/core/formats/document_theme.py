@@ -1,8 +1,11 @@
 """Themes of office documents: the twelve colors of ISO/IEC 29500-1 §20.1.6.2, and a workbook's indexed colors. Read only."""
 
 import io
+import lzma
+import struct
 import xml.etree.ElementTree as ElementTree
 import zipfile
+import zlib
 
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadFile
@@ -15,6 +18,11 @@ NAMES = {
     "hlink": "Link", "folHlink": "Followed link",
 }  # fmt: skip
 MOST_BYTES = 4 * 1024 * 1024
+DAMAGE = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, NotImplementedError, RuntimeError, ValueError, LookupError,
+    zlib.error, struct.error, lzma.LZMAError,
+)  # fmt: skip
+"""What unpacking raises for bytes that are not what they say."""
 
 
 def _part(archive: zipfile.ZipFile, name: str) -> ElementTree.Element | None:
@@ -42,7 +50,7 @@ def sniff(data: bytes) -> float:
         return 0.0
     try:
         names = set(zipfile.ZipFile(io.BytesIO(data)).namelist())
-    except (zipfile.BadZipFile, ValueError, OSError):
+    except DAMAGE:
         return 0.0
     return 0.9 if names & {*THEMES, STYLES} else 0.0
 
@@ -53,7 +61,7 @@ def read(data: bytes) -> Found:
         archive = zipfile.ZipFile(io.BytesIO(data))
         theme = next((part for name in THEMES if (part := _part(archive, name)) is not None), None)
         styles = _part(archive, STYLES)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, NotImplementedError, RuntimeError) as error:
+    except DAMAGE as error:
         raise BadFile("The document is damaged: its parts cannot be unpacked.") from error
     made, title = SwatchList(), ""
     schemes = [] if theme is None else [part for part in theme.iter() if _local(part) == "clrScheme"]
