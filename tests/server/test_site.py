@@ -111,6 +111,12 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
     assert pair["delta_eok"] == pytest.approx(100, abs=0.01)
     assert [c["hex"] for c in api.get("/colors/parse", text="tomato #123456")["colors"]] == ["#ff6347", "#123456"]
     assert "no color" in api.get("/colors/parse", 422, text="#12")["message"]
+    mixed = api.get("/colors/parse", text="tomato blurple #123456, #12\nLamp core #ffcc66\nnonsense")
+    assert [c["hex"] for c in mixed["colors"]] == ["#ff6347", "#123456", "#ffcc66"]
+    assert [c["name"] for c in mixed["colors"]][2] == "Lamp core"
+    assert [word["text"] for word in mixed["wrong"]] == ["blurple", "#12", "nonsense"]
+    assert "no color" in mixed["wrong"][0]["why"]
+    assert (mixed["taken"], mixed["left"]) == ("tomato #123456\nLamp core #ffcc66", "blurple #12\nnonsense")
     plane = api.client.get("/api/colors/plane", {"held": 30, "width": 40, "height": 20})
     assert plane.content[:4] == b"\x89PNG"
     assert "between 1 and 1024" in api.get("/colors/plane", 422, held=1, width=5000)["message"]

@@ -190,6 +190,49 @@ def parse_named_colors(text: str) -> list[tuple[Color, str]]:
     return named
 
 
+@dataclass(frozen=True)
+class Typed:
+    """What was typed, taken apart: the colors that are understood with their names, and the words that are not with the reason.
+
+    taken, left : the text of each, so that one can be added and the other stays to be mended.
+    """
+
+    named: tuple[tuple[Color, str], ...]
+    wrong: tuple[tuple[str, str], ...]
+    taken: str
+    left: str
+
+
+def understand_colors(text: str) -> Typed:
+    """As `parse_named_colors`, but one wrong word holds back nothing else. Raises `BadColor` where nothing is understood."""
+    named: list[tuple[Color, str]] = []
+    wrong: list[tuple[str, str]] = []
+    taken: list[str] = []
+    left: list[str] = []
+    for line in text.splitlines():
+        if not line.strip():
+            continue
+        try:
+            named += parse_named_colors(line)
+            taken.append(line)
+            continue
+        except BadColor:
+            pass
+        good, bad = [], []
+        for word in _TOKEN.findall(line):
+            try:
+                named.append((parse_color(word), ""))
+                good.append(word)
+            except BadColor as problem:
+                wrong.append((word, str(problem)))
+                bad.append(word)
+        taken += [" ".join(good)] if good else []
+        left += [" ".join(bad)] if bad else []
+    if not named:
+        raise BadColor(wrong[0][1] if wrong else f"There is no color in that text. {WAYS}")
+    return Typed(tuple(named), tuple(wrong), "\n".join(taken), "\n".join(left))
+
+
 def _number(value: float, digits: int) -> str:
     return f"{round(value, digits) + 0.0:.{digits}f}".rstrip("0").rstrip(".") if digits else str(round(value))
 

@@ -8,7 +8,7 @@ from huvren.core.color.contrast import contrast_ratio
 from huvren.core.color.difference import ciede2000, delta_eok
 from huvren.core.color.harmony import SCHEMES, companions
 from huvren.core.color.mixing import MODELS, ladder, mix
-from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
+from huvren.core.color.notation import NOTATIONS, format_css, parse_color, understand_colors
 from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_plane
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
@@ -19,6 +19,7 @@ from huvren.studio.api.palette_out import Triple
 
 router = Router(tags=["colors"])
 LONGEST_TEXT = 20_000
+MOST_WRONG = 100
 EDITED_SPACES = ("srgb", "hsv", "hsl", "oklch", "lab-d65", "cmyk")
 """The spaces whose coordinates the editor shows and takes."""
 
@@ -39,8 +40,18 @@ class ParsedColor(BaseModel):
     name: str
 
 
+class WrongWord(BaseModel):
+    text: str
+    why: str
+
+
 class ParsedOut(BaseModel):
+    """colors : what was understood, in order; wrong : the words that were not."""
+
     colors: list[ParsedColor]
+    wrong: list[WrongWord]
+    taken: str = Field(description="the text of what was understood")
+    left: str = Field(description="the text of what was not")
 
 
 class ChannelOut(BaseModel):
@@ -128,7 +139,11 @@ def parse(request: HttpRequest, text: str) -> ParsedOut:
     """What would be added for a typed text: shown while it is being typed."""
     if len(text) > LONGEST_TEXT:
         raise BadInput(f"That is more than {LONGEST_TEXT:,} characters; add it without the preview.")
-    return ParsedOut(colors=[ParsedColor(hex=c.hex, name=name or suggest_name(c)) for c, name in parse_named_colors(text)])
+    typed = understand_colors(text)
+    return ParsedOut(
+        colors=[ParsedColor(hex=c.hex, name=name or suggest_name(c)) for c, name in typed.named],
+        wrong=[WrongWord(text=word[:80], why=why) for word, why in typed.wrong[:MOST_WRONG]], taken=typed.taken, left=typed.left,
+    )  # fmt: skip
 
 
 @router.post("/describe", response=DescribeOut)

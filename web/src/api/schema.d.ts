@@ -4716,10 +4716,32 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ParsedOut */
+        /**
+         * ParsedOut
+         * @description colors : what was understood, in order; wrong : the words that were not.
+         */
         ParsedOut: {
             /** Colors */
             colors: components["schemas"]["ParsedColor"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongWord"][];
+            /**
+             * Taken
+             * @description the text of what was understood
+             */
+            taken: string;
+            /**
+             * Left
+             * @description the text of what was not
+             */
+            left: string;
+        };
+        /** WrongWord */
+        WrongWord: {
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /** ChannelOut */
         ChannelOut: {
