@@ -121,7 +121,7 @@ def test_a_slot_palette_is_delivered_with_its_places(api: Api) -> None:
     act = api.get(f"{path}/act").content
     assert act[:18].hex() == "ff0000" + "000000" * 3 + "00ff00" + "000000"
     report = api.post(f"{path}/act/report")
-    assert any("4 empty places" in loss["text"] for loss in report["losses"])
+    assert any("3 empty places filled" in loss["text"] for loss in report["losses"])
     assert any("close up" in loss["text"] for loss in api.post(f"{path}/gpl/report")["losses"])
     picture = api.upload(png(painted()))["id"]
     reduced = api.post("/palettes", {"picture": picture, "recipe": {"colors": 4}}, 201)

@@ -96,6 +96,8 @@ def _packed(color: Color) -> bytes:
 def write(document: Document) -> bytes:
     """Both versions, the second with names."""
     swatches = document.palette.swatches
+    if len(swatches) > MOST:
+        raise BadFile(f"An .aco swatch table holds {MOST:,} colors; this palette has {len(swatches):,}. Select fewer.")
     colors = [_packed(swatch.color) for swatch in swatches]
     named = []
     for swatch, color in zip(swatches, colors, strict=True):

@@ -1,16 +1,17 @@
 """The keep report: what a file will drop or change for one very palette, before it is written."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
 from huvren.core.color.difference import delta_eok
+from huvren.core.color.gamut import in_srgb_gamut
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.formats import Document, Format, Keeps, held_color, sections
-from huvren.core.palette.naming import suggest_name
+from huvren.core.palette.naming import suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.ramp.plan import Look, RampPlan
 
@@ -32,11 +33,13 @@ def _count(number: int, noun: str, plural: str = "") -> str:
     return f"{number:,} {noun if number == 1 else plural or noun + 's'}"
 
 
-def _is_given(swatch: Swatch) -> bool:
-    """Whether a name says more than the one that is suggested for the color anyway."""
-    suggested = suggest_name(swatch.color)
-    return bool(swatch.name) and swatch.name != suggested and not (
-        swatch.name.startswith(suggested + " ") and swatch.name[len(suggested) + 1 :].isdigit()
+def _given(swatches: Sequence[Swatch]) -> int:
+    """How many names say more than the one that is suggested for the color anyway."""
+    suggested = suggest_names([swatch.color for swatch in swatches]) if swatches else []
+    return sum(
+        bool(swatch.name) and swatch.name != word
+        and not (swatch.name.startswith(word + " ") and swatch.name[len(word) + 1 :].isdigit())
+        for swatch, word in zip(swatches, suggested, strict=True)
     )  # fmt: skip
 
 
@@ -56,9 +59,19 @@ def _color_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
     moved: list[float] = []
     flattened: Counter[str] = Counter()
     changes: list[float] = []
+    # Nearly all swatches are plain sRGB: they are looked at all at once.
+    is_plain = "srgb" in keeps.spaces and keeps.depth_bits is not None
+    plain = [s.color for s in palette.swatches if is_plain and s.color.space == "srgb" and s.color.alpha > 0]
+    if plain and keeps.depth_bits is not None:
+        coords, steps = np.array([color.coords for color in plain]), 2**keeps.depth_bits - 1
+        after_all = np.floor(coords * steps + 0.5) / steps
+        gaps = delta_eok(convert(coords, "srgb", "oklab"), convert(after_all, "srgb", "oklab"))
+        inside = in_srgb_gamut(coords)
+        mapped += gaps[~inside].tolist()
+        moved += gaps[inside & (gaps > VISIBLE_CHANGE)].tolist()
     for swatch in palette.swatches:
         color = swatch.color
-        if color.alpha == 0:
+        if color.alpha == 0 or (is_plain and color.space == "srgb"):
             continue
         held = held_color(color, keeps)
         before = color.to("oklab")
@@ -128,8 +141,7 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     if keeps.most is not None and len(swatches) > keeps.most:
         over = len(swatches) - keeps.most
         losses.append(Loss("count", f"{_count(over, 'swatch', 'swatches')} too many: {keeps.most:,} is the most", over))
-    named = sum(_is_given(swatch) for swatch in swatches)
-    if named and not keeps.names:
+    if not keeps.names and (named := _given(swatches)):
         losses.append(Loss("names", f"{_count(named, 'name')} dropped", named))
     if palette.groups and not keeps.groups:
         losses.append(Loss("groups", f"{_count(len(palette.groups), 'group name')} dropped", len(palette.groups)))

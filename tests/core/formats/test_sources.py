@@ -93,3 +93,75 @@ def test_documents_without_colors_or_damaged_ones_say_so() -> None:
     for cut in range(0, len(whole), 7):
         with pytest.raises(BadFile):
             FORMATS["document-theme"].read(whole[:cut])  # type: ignore[misc]
+
+
+def themed(*entries: str, more: str = "") -> bytes:
+    names = ("dk1", "lt1", "accent1", "accent2", "accent3", "accent4", "accent5", "accent6", "hlink")
+    inside = "".join(f"<a:{name}>{entry}</a:{name}>" for name, entry in zip(names, entries, strict=False))
+    scheme = f'<a:clrScheme name="S">{inside}</a:clrScheme>'
+    return office(("ppt/theme/other name.xml", f"<a:theme {SPACE}>{scheme}{more}</a:theme>"))
+
+
+def test_every_kind_of_color_of_a_theme_is_read() -> None:
+    """Values worked out by hand from ISO/IEC 29500-1 §20.1.2.3."""
+    reading = read_palettes(
+        themed(
+            '<a:sysClr val="windowText"/>',
+            '<a:sysClr val="window"/>',
+            '<a:prstClr val="dkOliveGreen"/>',
+            '<a:prstClr val="tomato"/>',
+            '<a:hslClr hue="7200000" sat="100%" lum="25%"/>',
+            '<a:hslClr hue="0" sat="0" lum="50000"/>',
+            '<a:scrgbClr r="100000" g="50000" b="0"/>',
+            '<a:scrgbClr r="21.4%" g="21.4%" b="21.4%"/>',
+            '<a:srgbClr val="808080"><a:alpha val="50%"/></a:srgbClr>',
+        ),
+        "a.pptx",
+    )[0]
+    assert [swatch.color.hex for swatch in reading.found.palette.swatches] == [
+        "#000000", "#ffffff", "#556b2f", "#ff6347", "#008000", "#808080", "#ffbc00", "#7f7f7f", "#80808080",
+    ]  # fmt: skip
+    assert reading.found.notes == ()
+
+
+def test_changes_of_a_theme_color_are_made_in_their_order() -> None:
+    reading = read_palettes(
+        themed(
+            '<a:srgbClr val="000000"><a:tint val="50000"/></a:srgbClr>',
+            '<a:srgbClr val="FFFFFF"><a:shade val="50%"/></a:srgbClr>',
+            '<a:srgbClr val="FF0000"><a:lumMod val="50%"/></a:srgbClr>',
+            '<a:srgbClr val="FF0000"><a:lumMod val="40%"/><a:lumOff val="60%"/></a:srgbClr>',
+            '<a:srgbClr val="FF0000"><a:satMod val="0"/></a:srgbClr>',
+            '<a:srgbClr val="123456"><a:sparkle val="1"/></a:srgbClr>',
+            '<a:sysClr val="unheardOf"/>',
+            '<a:prstClr val="octarine"/>',
+            "",
+        ),
+        "a.pptx",
+    )[0]
+    assert [swatch.color.hex for swatch in reading.found.palette.swatches] == ["#bcbcbc", "#bcbcbc", "#800000", "#ff9999", "#808080"]
+    assert len(reading.found.notes) == 4, "what is not understood is said by name"
+    for name, words in (("Accent 4", "sparkle"), ("Accent 5", "unheardOf"), ("Accent 6", "octarine"), ("Link", "no color")):
+        assert any(note.startswith(f"{name} was left out") and words in note for note in reading.found.notes)
+
+
+def test_several_themes_and_custom_colors_stand_apart() -> None:
+    custom = '<a:custClr name="House red"><a:srgbClr val="C8102E"/></a:custClr><a:custClr><a:srgbClr val="010203"/></a:custClr>'
+    more = f"<a:custClrLst>{custom}</a:custClrLst>"
+    found = read_palettes(themed('<a:srgbClr val="111111"/>', more=more), "a.pptx")[0].found
+    assert named(found) == {"Theme": ["#111111"], "Theme, custom": ["#c8102e", "#010203"]}
+    assert [swatch.name for swatch in found.palette.swatches][1:] == ["House red", "Custom 2"]
+    both = office(("ppt/theme/theme1.xml", THEME), ("ppt/theme/theme2.xml", THEME))
+    assert list(named(read_palettes(both, "b.pptx")[0].found)) == ["Theme 1", "Theme 2"]
+
+
+def test_a_document_type_hidden_in_utf_16_is_refused() -> None:
+    entity = '<?xml version="1.0" encoding="utf-16"?><!DOCTYPE a [<!ENTITY x "y">]><a>&x;</a>'
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w") as archive:
+        archive.writestr("word/theme/theme1.xml", entity.encode("utf-16"))
+        archive.writestr("word/theme/theme2.xml", '<?xml version="1.0" encoding="foo"?><a/>')
+    with pytest.raises(BadFile, match="declares a document type"):
+        FORMATS["document-theme"].read(held.getvalue())  # type: ignore[misc]
+    with pytest.raises(BadFile, match="not sound XML"):
+        FORMATS["document-theme"].read(office(("word/theme/theme1.xml", '<?xml version="1.0" encoding="foo"?><a/>')))  # type: ignore[misc]

@@ -240,3 +240,16 @@ def test_the_report_counts_places_pins_tags_columns_and_limits_as_they_go() -> N
     wide = Palette("Wide", (Swatch(parse_color("#123456"), "Ink", group="g"),), (Group("G", "g", 4),))
     assert keep_report(FORMATS["gpl"], Document(wide))[0].text == "the columns of 1 group dropped"
     assert keep_report(FORMATS["json"], Document(wide)) == []
+
+
+@pytest.mark.parametrize("entry", [entry for entry in FORMATS if entry.is_of_palettes], ids=lambda entry: entry.id)
+def test_too_many_swatches_are_refused_in_words_or_written(entry: Any) -> None:
+    color = parse_color("#123456")
+    many = Palette("Many", tuple(Swatch(color, f"Ink {n}", f"s{n}") for n in range(66_000)))
+    losses = {loss.code: loss for loss in keep_report(entry, Document(many))}
+    if "count" in losses:
+        with pytest.raises(BadFile, match="66,000"):
+            entry.written(Document(many))
+        assert losses["count"].count == 66_000 - (entry.keeps.most or 0)
+    else:
+        assert entry.written(Document(many))
