@@ -9,7 +9,7 @@ from huvren.core.ramp.baking import sampled
 def write(document: Document) -> bytes:
     """Importing the file makes the colormap known under the name that its second line says."""
     name, _, ramp = document.ramp
-    known = slug(name, set()).replace("-", "_")
+    known = slug(name, {}).replace("-", "_")
     table = sampled(ramp, ROWS)
     opaque = bool((table.alpha == 1).all())
     rows = zip(table.srgb.tolist(), table.alpha.tolist(), strict=True)

@@ -45,15 +45,16 @@ def read(data: bytes) -> Found:
     return Found(made.palette(), (*notes, *said, *made.said()))
 
 
-def slug(name: str, taken: set[str]) -> str:
-    """Letters, digits and hyphens; a number is added where the name is taken."""
+def slug(name: str, taken: dict[str, int]) -> str:
+    """Letters, digits and hyphens; a number is added where the name is taken. taken : by slug, the number to try next."""
     plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "color"
     if plain[0].isdigit():
         plain = f"color-{plain}"
-    wanted, number = plain, 2
+    wanted, number = plain, taken.get(plain, 2)
     while wanted in taken:
         wanted, number = f"{plain}-{number}", number + 1
-    taken.add(wanted)
+    taken[plain] = number
+    taken.setdefault(wanted, 2)
     return wanted
 
 
@@ -61,7 +62,7 @@ def write(document: Document) -> bytes:
     """One `:root` rule; the name as it was follows in a comment."""
     notation = WRITER.option(document, "notation")
     lines = [":root {"]
-    taken: set[str] = set()
+    taken: dict[str, int] = {}
     for place, (group, run) in enumerate(sections(document.palette)):
         if group or place:
             lines.append(f"  /* group: {group.replace('*/', '* /')} */".replace(":  */", ": */"))

@@ -49,7 +49,7 @@ def write(document: Document) -> bytes:
     wanted = ramp.shown(shares)[0]
     worst = float(np.max(delta_eok(convert(drawn(found, shares), "srgb", "oklab"), convert(wanted, "srgb", "oklab"))))
     said = f"{' '.join(name.split())}: degree {degree}, largest difference ΔE {worst:.2f}; t from 0 to 1, sRGB 0 to 1"
-    known = slug(name, set()).replace("-", "_")
+    known = slug(name, {}).replace("-", "_")
     if language == "python":
         rows = [f"    ({', '.join(f'{value:.{DIGITS}f}' for value in row)})," for row in found.tolist()]
         lines = [f"# {said}", "TERMS = ["] + rows + [

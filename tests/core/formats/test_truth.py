@@ -253,3 +253,13 @@ def test_too_many_swatches_are_refused_in_words_or_written(entry: Any) -> None:
         assert losses["count"].count == 66_000 - (entry.keeps.most or 0)
     else:
         assert entry.written(Document(many))
+
+
+def test_thousands_of_one_name_get_a_variable_each() -> None:
+    color = parse_color("#123456")
+    names = ["Ink"] * 20_000 + ["Ink 2", "Ink 2", "ink-3"]
+    palette = Palette("Same", tuple(Swatch(color, name, f"s{n}") for n, name in enumerate(names)))
+    text = FORMATS["css"].written(Document(palette)).decode()
+    variables = [line.split(":")[0].strip() for line in text.splitlines() if line.strip().startswith("--")]
+    assert len(set(variables)) == len(names)
+    assert variables[:3] == ["--ink", "--ink-2", "--ink-3"]
