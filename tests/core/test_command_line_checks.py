@@ -57,6 +57,7 @@ def test_limits_come_from_a_file_from_the_palette_and_from_a_reference(
     status, out, _ = run(capsys, "check", kept, "--only", "text", "--json")
     assert status == 0
     assert "There is no check “tone”" in json.loads(out)["files"][0]["notes"][0]
+    assert "There is no check “tone”" in run(capsys, "check", kept, "--only", "text")[1], "and in plain words too"
     assert run(capsys, "check", muddy, "--only", "text", "--limits", kept)[0] == 1, "the file's own unknown check is refused"
     reference = written(tmp_path / "reference.json", palette_of("#8a8f6a", "#000000"))
     status, out, _ = run(capsys, "check", muddy, "--only", "rules", "--against", reference)

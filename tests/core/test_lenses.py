@@ -73,6 +73,24 @@ def test_what_each_lens_is_for() -> None:
     for lens_id in ("lightness", "achromatic", "sixteen-gray"):
         shown = LENSES[lens_id].through_bytes(everything)
         assert (shown == shown[:, :1]).all(), "no color is left"
+    to_xyz = colour.RGB_COLOURSPACES["sRGB"].matrix_RGB_to_XYZ
+
+    def chromaticities(lens_id: str, srgb: np.ndarray, amount: float | None = None) -> np.ndarray:  # type: ignore[type-arg]
+        xyz = decode_srgb_array(LENSES[lens_id].through(srgb, amount)) @ to_xyz.T
+        return np.asarray(xyz[:, :2] / xyz.sum(axis=1, keepdims=True))
+
+    warm = colour.temperature.xy_to_CCT_McCamy1992(chromaticities("evening", white, 100)[0])
+    assert warm == pytest.approx(3400, abs=40), "McCamy 1992"
+
+    def area(corners: np.ndarray) -> float:  # type: ignore[type-arg]
+        return abs(float(np.linalg.det(np.column_stack([corners, np.ones(3)])))) / 2
+
+    assert area(chromaticities("small-gamut", np.eye(3))) / area(chromaticities("gamma-1.8", np.eye(3))) == pytest.approx(
+        0.5, abs=0.03
+    )
+    by_rods = [float(decode_srgb_array(LENSES["achromatic"].through(row[None]))[0, 0]) for row in np.eye(3)]
+    assert by_rods[1] > by_rods[2] > by_rods[0]
+    assert sum(by_rods) == pytest.approx(1)
     washed = LENSES["small-gamut"].through(np.eye(3))
     assert (washed.max(axis=1) - washed.min(axis=1) < 0.75).all()
     assert LENSES["small-gamut"].through(white) == pytest.approx(white, abs=1e-6)

@@ -77,6 +77,8 @@ def run(options: argparse.Namespace) -> int:
         })  # fmt: skip
         if options.json:
             continue
+        for note in notes:
+            print(f"{path.name}: {note} It is as usual instead.")
         print(f"{path.name}: {len(palette.swatches):,} swatches. {summary(list(reports.values()))}")
         if options.report is None:
             for check, report in reports.items():

@@ -2,6 +2,7 @@
 
 import argparse
 import io
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -50,7 +51,7 @@ def run(options: argparse.Namespace) -> int:
     return 0
 
 
-def _picture(data: bytes, name: str, see) -> bytes:  # type: ignore[no-untyped-def]
+def _picture(data: bytes, name: str, see: Callable[[Bytes], Bytes]) -> bytes:
     """A PNG of what is seen: an indexed one changes its table alone."""
     import numpy as np
     from PIL import Image

@@ -236,8 +236,8 @@ def _own(table: Table, row: Sequence[str]) -> Color:
     space = table.cell(row, "space")
     if space not in SPACES:
         raise BadInput(f"there is no color space “{space[:30]}”.")
-    coords = tuple(float(table.cell(row, f"c{number + 1}")) for number in range(len(SPACES[space].channels)))
-    return Color(space, coords, float(table.cell(row, "alpha") or 1))
+    coords = tuple(table.number(table.cell(row, f"c{number + 1}")) for number in range(len(SPACES[space].channels)))
+    return Color(space, coords, table.number(table.cell(row, "alpha") or "1"))
 
 
 def _name(table: Table, row: Sequence[str], but: str | None) -> str:

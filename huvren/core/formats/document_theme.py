@@ -31,7 +31,7 @@ DAMAGE = (
 
 
 MOST_THEMES = 50
-_THEME = re.compile(r"(?:^|/)theme/[^/]{1,100}\.xml")
+_THEME = re.compile(r"(?:^|/)theme/[^/]{1,100}\.xml\Z")
 _DECLARED = tuple(mark.encode(coding) for mark in ("<!ENTITY", "<!DOCTYPE") for coding in ("ascii", "utf-16-le", "utf-16-be"))
 
 

@@ -5,6 +5,7 @@ A lens is one file that declares itself: a function from sRGB arrays to sRGB arr
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -26,7 +27,7 @@ class Amount:
 
 @dataclass(frozen=True)
 class Lens:
-    """`see` : (n, 3) sRGB 0..1 and the amount → (n, 3) sRGB 0..1. kind : “eye”, “screen” or “paper”.
+    """`see` : (n, 3) sRGB 0..1 and the amount → (n, 3) sRGB 0..1. kind : what it stands for.
 
     is_estimate : whether it stands for something that differs from device to device.
     """
@@ -34,7 +35,7 @@ class Lens:
     id: str
     label: str
     use: str
-    kind: str
+    kind: Literal["eye", "screen", "paper"]
     see: Callable[[Floats, float], Floats]
     amount: Amount | None = None
     is_estimate: bool = False

@@ -1,6 +1,7 @@
 """Eyes without color: rods alone, which are most sensitive at 507 nm, so that reds go dark and blues light up.
 
-The weights are the CIE 1951 scotopic luminous efficiency seen through the sRGB primaries, scaled so that white stays white.
+An estimate: how much the rods take up of each primary depends on its spectrum, which sRGB does not fix. The weights are ours; they
+follow the order of the rods' sensitivity, green before blue before red, and keep white white.
 """
 
 import numpy as np
@@ -9,7 +10,7 @@ from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.lenses import LENSES, Lens
 
 WEIGHTS = np.array([0.062, 0.608, 0.330])
-"""An estimate: what the rods take up of each primary depends on its spectrum, which sRGB does not fix."""
+"""Of linear red, green and blue; they add up to 1."""
 
 LENSES.register(
     Lens(

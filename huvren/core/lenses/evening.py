@@ -6,7 +6,7 @@ from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.lenses import LENSES, Amount, Lens
 
 FULLY_WARM = np.array([1.0, 0.57, 0.21])
-"""Linear shares of the three primaries at a white of about 2700 K, the eye left as it was."""
+"""Linear shares of the three primaries in a white of about 3400 K, the eye left as it was."""
 
 LENSES.register(
     Lens(

@@ -138,7 +138,6 @@ function Mends() {
   const { draft, setDraft, discard, keep, busy, problem, link } = useBench();
   const open = answer?.open;
   const pairLimit = open?.recipe.pair_limit;
-  const tried = draft?.kind === "step" ? JSON.stringify(draft.operation) : "";
   const mends = open?.mends ?? [];
   if (mends.length === 0 && !draft && !pairLimit) return null;
   return (
@@ -164,7 +163,6 @@ function Mends() {
         mends.map((mend) => (
           <Button
             key={mend.label}
-            aria-pressed={tried === JSON.stringify(mend.operation)}
             className="truncate"
             title={mend.label}
             onClick={() => setDraft({ kind: "step", operation: mend.operation as Operation })}

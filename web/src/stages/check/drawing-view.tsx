@@ -1,7 +1,6 @@
 import { type PointerEvent, useLayoutEffect, useMemo, useRef } from "react";
 import type { Drawing, DrawnShape } from "../../api/client";
 import { useLens } from "../../lens/lens";
-import { useScreen } from "../../shell/store";
 
 const NEUTRALS = new Set(["ink", "quiet", "line", "raised", "ground"]);
 
@@ -106,7 +105,6 @@ interface Props {
 /** A check's picture: artist's colors through the lens, everything else in the surround's neutrals. */
 export function DrawingView({ drawing, hovered, onHover, angle = 0, onTurn }: Props) {
   const lens = useLens();
-  const selection = useScreen((screen) => screen.selection);
   const sheet = useRef<SVGSVGElement>(null);
   const { handle } = drawing;
   const turnTo = (event: PointerEvent) => {
@@ -140,7 +138,6 @@ export function DrawingView({ drawing, hovered, onHover, angle = 0, onTurn }: Pr
             {...(points
               ? { onPointerEnter: () => onHover(shape.ids), onPointerLeave: () => onHover([]) }
               : {})}
-            data-about={shape.ids.some((id) => selection.has(id)) ? "selected" : undefined}
           >
             <Shape shape={shape} css={lens.css} />
           </g>
