@@ -70,7 +70,7 @@ def seeds(format_id: str) -> tuple[bytes, ...]:
     entry = FORMATS[format_id]
     made = list(OTHERS.get(format_id, []))
     if entry.is_of_palettes:
-        made += [entry.written(entry.placed(Document(palette))) for palette in typed_palettes() if palette.swatches]
+        made += [entry.written(Document(palette)) for palette in typed_palettes() if palette.swatches]
     elif entry.write and entry.ramp:
         made += [entry.written(Document(typed_palettes()[0], ramps=((start.name, start.plan),))) for start in list(STARTING)[:3]]
     if format_id in ("color-table", "own-colors", "strip-png"):

@@ -131,7 +131,7 @@ def bring_in(page: Page, base: str) -> None:
     press = typed_palettes()[0]
     charts = next(palette for palette in typed_palettes() if palette.name == "Chart series")
     files = [
-        {"name": f"{name}{entry.endings[0]}", "mimeType": entry.media_type, "buffer": entry.write(Document(palette))}
+        {"name": f"{name}{entry.endings[0]}", "mimeType": entry.media_type, "buffer": entry.written(Document(palette))}
         for name, palette, entry in (
             ("Press inks", press, FORMATS["ase"]), ("Chart series", charts, FORMATS["css"]),
             ("Card", press, FORMATS["strip-png"]),

@@ -20,7 +20,7 @@ def change(options: argparse.Namespace, step: Step) -> int:
     before = reading.found.palette
     label, after = step(before)
     document = Document(after)
-    write_bytes(options.out, target.written(target.placed(document)))
+    write_bytes(options.out, target.written(document))
     losses = keep_report(target, document, reading.kept)
     if options.json:
         print(json.dumps({

@@ -19,7 +19,7 @@ CUBE = np.array(list(itertools.product(np.linspace(0, 1, 9), repeat=3)))
 ORACLE_IDS = {
     "xyz-d65": "xyz-d65", "xyz-d50": "xyz-d50", "srgb": "srgb", "srgb-linear": "srgb-linear", "oklab": "oklab",
     "oklch": "oklch", "hsv": "hsv", "hsl": "hsl", "hwb": "hwb", "lab-d65": "lab-d65", "lab": "lab", "lch-d65": "lch-d65",
-    "lch": "lch", "display-p3": "display-p3",
+    "lch": "lch", "display-p3": "display-p3", "a98-rgb": "a98-rgb", "prophoto-rgb": "prophoto-rgb", "rec2020": "rec2020",
 }  # fmt: skip
 
 
@@ -56,6 +56,7 @@ def test_oracle_table_names_every_space() -> None:
 @pytest.mark.parametrize("space", ORACLE_IDS)
 def test_spaces_agree_with_independent_library_over_the_cube(space: str) -> None:
     ours = convert(CUBE, "srgb", space)
+    tolerance = 3e-5 if space == "prophoto-rgb" else 3e-6  # its matrix is given for two slightly different D50 whites
     for rgb, mine in zip(CUBE, ours, strict=True):
         theirs = Oracle("srgb", rgb).convert(ORACLE_IDS[space], norm=False)[:-1]
         scale = 100 if space.startswith(("lab", "lch")) else 1
@@ -65,7 +66,7 @@ def test_spaces_agree_with_independent_library_over_the_cube(space: str) -> None
                 if colored:
                     assert abs((a - b + 180) % 360 - 180) < 1e-3, (rgb, space)
             else:
-                assert a == pytest.approx(0 if np.isnan(b) else b, abs=3e-6 * scale), (rgb, space, channel.name)
+                assert a == pytest.approx(0 if np.isnan(b) else b, abs=tolerance * scale), (rgb, space, channel.name)
 
 
 @pytest.mark.parametrize("space", [space for space in SPACES.ids() if space != "gray"])

@@ -12,7 +12,8 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile, BadInput
-from huvren.core.formats import FORMATS, Document, held_color
+from huvren.core.formats import FORMATS, Document
+from huvren.core.formats.holding import within_reach
 from huvren.core.palette.document import palette_to_document
 from huvren.core.palette.merging import mean_color
 from huvren.core.palette.operations.adjust import AdjustSwatches
@@ -155,9 +156,8 @@ def test_a_broken_riff_palette_is_told_why(data: bytes, words: str) -> None:
 
 
 def test_lab_of_another_white_is_held_as_lab() -> None:
-    keeps = FORMATS["ase"].keeps
     color = Color("lab-d65", (60.0, 20.0, -30.0), 0.5)
-    held = held_color(color, keeps)
+    held = within_reach(color, FORMATS["ase"].keeps.spaces)
     assert (held.space, held.alpha) == ("lab", 0.5)
     assert delta_eok(held.to("oklab"), color.to("oklab")) < 1e-4
     assert held.coords == pytest.approx(coloraide.Color("lab-d65", [60, 20, -30]).convert("lab").coords(), abs=0.02)

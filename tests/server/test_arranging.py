@@ -76,7 +76,7 @@ def test_sorting_and_grouping_keep_the_look(api: Api) -> None:
 def test_files_are_looked_into_and_nothing_is_stored(api: Api, format_id: str) -> None:
     entry = FORMATS[format_id]
     assert entry.write
-    found = look(api, entry.write(Document(PRESS)), f"press{entry.endings[0]}")
+    found = look(api, entry.written(Document(PRESS)), f"press{entry.endings[0]}")
     assert Palette.objects.count() == Picture.objects.count() == 0
     reading = found["readings"][0]
     assert reading["label"] == entry.label

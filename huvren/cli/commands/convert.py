@@ -98,7 +98,7 @@ def run(options: argparse.Namespace) -> int:
         losses = keep_report(target, document, reading.kept)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
-        made.append((path, place, reading, target.written(target.placed(document)), losses))
+        made.append((path, place, reading, target.written(document), losses))
     for _, place, _, data, _ in made:
         write_bytes(place, data)
     if options.json:

@@ -46,7 +46,7 @@ def run(options: argparse.Namespace) -> int:
     target = writer_for(options.out)
     # Kept ramps and other variants are of the colors as they are: what is written is only what is seen.
     seen = replace(palette, ramps=(), variants=(), variant=None).with_swatches(swatches)
-    write_bytes(options.out, target.written(target.placed(Document(seen))))
+    write_bytes(options.out, target.written(Document(seen)))
     print(f"{options.file.name} through “{lens.label}” → {options.out}: {len(swatches):,} colors.")
     return 0
 

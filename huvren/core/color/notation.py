@@ -32,7 +32,7 @@ class _Function:
     divide: tuple[float, ...]
 
 
-_FUNCTIONS = {
+FUNCTION_SPACES = {
     "rgb": _Function("srgb", (1, 1, 1), (255, 255, 255)),
     "hsl": _Function("hsl", (None, 1, 1), (1, 100, 100)),
     "hwb": _Function("hwb", (None, 1, 1), (1, 100, 100)),
@@ -43,8 +43,8 @@ _FUNCTIONS = {
     "hsv": _Function("hsv", (None, 1, 1), (1, 100, 100)),
     "cmyk": _Function("cmyk", (1, 1, 1, 1), (100, 100, 100, 100)),
 }
-_FUNCTIONS["rgba"], _FUNCTIONS["hsla"] = _FUNCTIONS["rgb"], _FUNCTIONS["hsl"]
-_COLOR_SPACES = {space.css: space.id for space in SPACES if space.css} | {"xyz": "xyz-d65"}
+FUNCTION_SPACES["rgba"], FUNCTION_SPACES["hsla"] = FUNCTION_SPACES["rgb"], FUNCTION_SPACES["hsl"]
+COLOR_SPACES = {space.css: space.id for space in SPACES if space.css} | {"xyz": "xyz-d65"}
 _LIMITS: dict[str, Callable[[tuple[float, ...]], tuple[float, ...]]] = {
     # CSS clamps these at parse time; other spaces keep what lies outside their usual range.
     "srgb": lambda c: tuple(min(max(v, 0.0), 1.0) for v in c),
@@ -52,6 +52,7 @@ _LIMITS: dict[str, Callable[[tuple[float, ...]], tuple[float, ...]]] = {
     "oklab": lambda c: (min(max(c[0], 0.0), 1.0), *c[1:]),
     "lch": lambda c: (min(max(c[0], 0.0), 100.0), max(c[1], 0.0), c[2]),
     "lab": lambda c: (min(max(c[0], 0.0), 100.0), *c[1:]),
+    "hsl": lambda c: (c[0], max(c[1], 0.0), c[2]),
 }
 
 
@@ -86,12 +87,12 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     main, _, after = body.partition("/")
     words = [word for word in re.split(r"[\s,]+", main) if word]
     if name == "color":
-        if not words or words[0].lower() not in _COLOR_SPACES:
-            raise _no_color(text, f"color() begins with one of {', '.join(sorted(_COLOR_SPACES))}.")
-        space = _COLOR_SPACES[words.pop(0).lower()]
+        if not words or words[0].lower() not in COLOR_SPACES:
+            raise _no_color(text, f"color() begins with one of {', '.join(sorted(COLOR_SPACES))}.")
+        space = COLOR_SPACES[words.pop(0).lower()]
         form = _Function(space, (1, 1, 1), (1, 1, 1))
-    elif name in _FUNCTIONS:
-        form = _FUNCTIONS[name]
+    elif name in FUNCTION_SPACES:
+        form = FUNCTION_SPACES[name]
     else:
         raise _no_color(text, f"there is no color function {_shorten(name)}().")
     count = len(form.percent)

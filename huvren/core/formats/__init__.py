@@ -12,6 +12,8 @@ from typing import Literal
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, TooLarge
+from huvren.core.formats.holding import held_palette
+from huvren.core.formats.limits import Limits
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import LONGEST_NAME, MOST_RAMPS, MOST_SWATCHES, Group, KeptRamp, Palette, Swatch, clean_name
 from huvren.core.ramp.baking import Baked
@@ -40,12 +42,16 @@ class Keeps:
     places: Literal["none", "index", "all"] = "none"
     """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
     notes: bool = False
-    """Notes, tags and variants."""
+    """Notes, tags, variants and all else: only our own lossless form."""
+    tags: frozenset[str] = frozenset()
+    """Tags of swatches that the format has a word for."""
+    missing: bool = False
+    """Components given as `none`."""
     ramps: bool = False
     """Every kept ramp beside the swatches, as it is."""
     spaces: tuple[str, ...] = ("srgb",)
     depth_bits: int | None = 8
-    """Bits a channel of the sRGB form; None for floating point."""
+    """Bits a channel of the sRGB form and of alpha; None for floating point."""
     most: int | None = None
 
 
@@ -132,7 +138,11 @@ class Format:
     read: Callable[[bytes], Found] | None = None
     read_ways: Callable[[bytes], Mapping[str, Found]] | None = None
     """For files that can be taken in several ways: each with its name, the likeliest first."""
+    limits: Limits = field(default_factory=Limits)
+    hold: Callable[[Document], Palette] | None = None
+    """What of a palette a file holds, where that is not all that it declares to keep."""
     write: Callable[[Document], bytes] | None = None
+    """From what is held, of which nothing is lost any more; `written` sees to both."""
 
     @property
     def label(self) -> str:
@@ -148,15 +158,24 @@ class Format:
         """Whether a palette alone can be written."""
         return self.write is not None and "palette" in self.contents and not self.needs_picture
 
+    def held(self, document: Document) -> Palette:
+        """The palette as a file of this format holds it: what is lost is lost here. A document about a ramp stays as it is."""
+        if document.ramps:
+            return document.palette
+        return self.hold(document) if self.hold else held_palette(document.palette, self.keeps)
+
     def written(self, document: Document) -> bytes:
         """The file. Raises `BadInput` for a format that is only read."""
         if self.write is None:
             raise BadInput(f"{self.label} can be read but not written.")
-        return self.write(document)
+        return self.write(replace(document, palette=self.held(document)))
 
-    def placed(self, document: Document) -> Document:
-        """The document as this format writes numbered places: where its positions are indices, empty ones are filled."""
-        return replace(document, palette=document.palette.filled()) if self.keeps.places == "index" else document
+    def taken(self, data: bytes) -> Mapping[str, Found]:
+        """A file read, in every way that it can be taken, the likeliest first. Raises `BadFile`, and `TooLarge` by its limits."""
+        if self.read is None:
+            raise BadInput(f"{self.label} can be written but not read.")
+        self.limits.check(data, self.label)
+        return self.read_ways(data) if self.read_ways else {"": self.read(data)}
 
     def option(self, document: Document, option_id: str) -> str:
         """The choice made for an option. Raises `BadFile` for one that is not offered."""
@@ -180,6 +199,10 @@ class TooManyColors(BadFile):
     """A picture whose colors are too many to be a palette by themselves; it can be reduced."""
 
     code = "too_many_colors"
+
+
+class NoColor(BadFile):
+    """A file that is sound, as far as it goes, and holds nothing of what a reader looks for: another may find something."""
 
 
 class SwatchList:
@@ -218,11 +241,11 @@ class SwatchList:
             if count > 1
         )
 
-    def add(self, color: Color, name: str = "") -> None:
+    def add(self, color: Color, name: str = "", tags: tuple[str, ...] = ()) -> None:
         """One more swatch; without a name it gets the suggested one."""
         if len(self.swatches) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
-        self.swatches.append(Swatch(color, clean_name(name[:LONGEST_NAME]), group=self._group))
+        self.swatches.append(Swatch(color, clean_name(name[:LONGEST_NAME]), group=self._group, tags=tags))
 
     def add_ramp(self, plan: RampPlan, name: str) -> None:
         """A ramp that was found, by the name it has there or a suggested one."""
@@ -245,17 +268,6 @@ class SwatchList:
         words = suggest_names([self.swatches[place].color for place in nameless])
         for place, word in zip(nameless, words, strict=True):
             self.swatches[place] = replace(self.swatches[place], name=namer.give(word))
-
-
-def held_color(color: Color, keeps: Keeps) -> Color:
-    """The color as a format can hold it, apart from depth: in its own space, as Lab, or mapped into sRGB."""
-    if color.space in keeps.spaces:
-        return color
-    if color.space == "lab-d65" and "lab" in keeps.spaces:
-        return Color("lab", color.to("lab"), color.alpha)
-    if not color.in_srgb and "lab" in keeps.spaces:
-        return Color("lab", color.to("lab"), color.alpha)
-    return Color("srgb", color.srgb, color.alpha)
 
 
 def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]:

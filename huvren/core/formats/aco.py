@@ -1,11 +1,14 @@
 """`.aco` swatch table: version 1 (colors) followed by version 2 (the same colors with names), big-endian."""
 
 import struct
+from collections.abc import Sequence
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, held_color
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList
 from huvren.core.formats.binary import Cursor, utf16_units
+from huvren.core.formats.holding import held_palette, in_depth, within_reach
+from huvren.core.palette.values import Palette
 
 RGB, HSB, CMYK, LAB, GRAY, WIDE_CMYK = 0, 1, 2, 7, 8, 9
 WORD = 65535
@@ -18,7 +21,16 @@ def _signed(word: int) -> int:
 
 def _color(cursor: Cursor) -> Color:
     at = cursor.offset
-    space, w, x, y, z = cursor.numbers("5H", "a color")
+    words = cursor.numbers("5H", "a color")
+    color = _meant(words)
+    if color is None:
+        raise BadFile(f"Byte {at}: {words[0]} is no known color space; 0, 1, 2, 7, 8 and 9 are.")
+    return color
+
+
+def _meant(words: Sequence[int]) -> Color | None:
+    """The color that five words mean, or None for a space that is not known."""
+    space, w, x, y, z = words
     if space == RGB:
         return Color("srgb", (w / WORD, x / WORD, y / WORD))
     if space == HSB:
@@ -31,7 +43,7 @@ def _color(cursor: Cursor) -> Color:
         return Color("gray", (min(w, 10000) / 10000,))
     if space == WIDE_CMYK:
         return Color("cmyk", tuple(ink / 10000 for ink in (w, x, y, z)))
-    raise BadFile(f"Byte {at}: {space} is no known color space; 0, 1, 2, 7, 8 and 9 are.")
+    return None
 
 
 def sniff(data: bytes) -> float:
@@ -42,7 +54,7 @@ def sniff(data: bytes) -> float:
     if space not in (RGB, HSB, CMYK, LAB, GRAY, WIDE_CMYK):
         return 0.0
     end = 4 + 10 * int.from_bytes(data[2:4], "big")
-    fits = data[:2] == b"\0\1" and (len(data) == end or data[end : end + 2] == b"\0\2")
+    fits = data[:2] == b"\0\1" and (data[end : end + 2] in (b"", b"\0\2", b"\0\0"))
     return 0.9 if fits else 0.25
 
 
@@ -53,7 +65,7 @@ def read(data: bytes) -> Found:
     plain: list[Color] = []
     if version == 1:
         plain = [_color(cursor) for _ in range(count)]
-        if cursor.left:
+        if cursor.left and any(cursor.data[cursor.offset :]):
             at = cursor.offset
             version, count = cursor.numbers("HH", "the version and count of the named table")
             if version != 2:
@@ -76,21 +88,28 @@ def _word(value: float, scale: float, low: int = 0, high: int = WORD) -> int:
     return min(max(int(value * scale + (0.5 if value >= 0 else -0.5)), low), high) & 0xFFFF
 
 
-def _packed(color: Color) -> bytes:
-    held = held_color(color, KEEPS)
-    c = held.coords
-    words: tuple[int, ...]
-    if held.space == "hsv":
-        words = (HSB, _word(c[0] % 360 / 360, WORD), _word(c[1], WORD), _word(c[2], WORD), 0)
-    elif held.space == "cmyk":
-        words = (CMYK, *(WORD - _word(ink, WORD) for ink in c))
-    elif held.space == "lab":
-        words = (LAB, _word(c[0], 100, 0, 10000), *(_word(v, 100, -12800, 12700) for v in c[1:]), 0)
-    elif held.space == "gray":
-        words = (GRAY, _word(c[0], 10000, 0, 10000), 0, 0, 0)
-    else:
-        words = (RGB, *(_word(v, WORD) for v in c), 0)
-    return struct.pack(">5H", *words)
+def _words(color: Color) -> tuple[int, ...]:
+    """A color as five words, each clipped to what it can hold."""
+    c = color.coords
+    if color.space == "hsv":
+        return (HSB, _word(c[0] / 360 if 0 <= c[0] <= 360 else c[0] % 360 / 360, WORD), _word(c[1], WORD), _word(c[2], WORD), 0)
+    if color.space == "cmyk":
+        return (CMYK, *(WORD - _word(ink, WORD) for ink in c))
+    if color.space == "lab":
+        return (LAB, _word(c[0], 100, 0, 10000), *(_word(v, 100, -12800, 12700) for v in c[1:]), 0)
+    if color.space == "gray":
+        return (GRAY, _word(c[0], 10000, 0, 10000), 0, 0, 0)
+    return (RGB, *(_word(v, WORD) for v in c), 0)
+
+
+def _rounded(colors: Sequence[Color]) -> list[Color]:
+    held = [within_reach(color, KEEPS.spaces) for color in colors]
+    plain = iter(in_depth([color for color in held if color.space == "srgb"], 16))
+    return [next(plain) if color.space == "srgb" else _meant(_words(color)) or color for color in held]
+
+
+def hold(document: Document) -> Palette:
+    return held_palette(document.palette, KEEPS, _rounded)
 
 
 def write(document: Document) -> bytes:
@@ -98,7 +117,7 @@ def write(document: Document) -> bytes:
     swatches = document.palette.swatches
     if len(swatches) > MOST:
         raise BadFile(f"An .aco swatch table holds {MOST:,} colors; this palette has {len(swatches):,}. Select fewer.")
-    colors = [_packed(swatch.color) for swatch in swatches]
+    colors = [struct.pack(">5H", *_words(swatch.color)) for swatch in swatches]
     named = []
     for swatch, color in zip(swatches, colors, strict=True):
         units = utf16_units(swatch.name)
@@ -112,6 +131,6 @@ FORMATS.register(
     Format(
         "aco", (".aco",), "swatch table", "palette", "application/octet-stream", KEEPS,
         "Names, with RGB, HSB, CMYK, Lab and gray kept as they are; photo and painting programs read it.",
-        sniff=sniff, read=read, write=write,
+        sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

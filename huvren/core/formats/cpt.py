@@ -1,6 +1,7 @@
 """`.cpt` color table for maps and grids: slices `z0 color z1 color`, then B, F and N lines; or categories `key color ;label`."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
@@ -19,6 +20,9 @@ from huvren.core.formats import (
     decode_text,
     is_probably_text,
 )
+from huvren.core.formats.holding import held_palette
+from huvren.core.formats.limits import Limits
+from huvren.core.palette.values import Palette
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
@@ -29,7 +33,9 @@ NO_DATA = "128/128/128"
 ENDS = ("B", "F", "N")
 MODELS = {"RGB": "rgb", "HSV": "hsv", "CMYK": "cmyk"}
 SAME = 1e-9
-MOST_SLICES = 5_000
+MOST_SLICES = 100_000
+STATEMENTS = ("COLOR_MODEL=", "HINGE=", "RANGE=", "CYCLIC=")
+CONTINUOUS = "# one continuous ramp"
 
 
 def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
@@ -50,6 +56,17 @@ def _write_ramp(document: Document) -> bytes:
     return ("\n".join([*lines, f"B\t{codes[0]}", f"F\t{codes[-1]}", f"N\t{NO_DATA}"]) + "\n").encode()
 
 
+def _title(text: str) -> str:
+    """A title that is no statement about the table."""
+    return "" if _says(f"# {text}") or f"# {text}" == CONTINUOUS else text
+
+
+def hold(document: Document) -> Palette:
+    """A continuous table has no place for names: its colors lie between slices."""
+    is_continuous = WRITER.option(document, "form") == "continuous"
+    return held_palette(document.palette, replace(KEEPS, names=False) if is_continuous else KEEPS, title=_title)
+
+
 def write(document: Document) -> bytes:
     """Slices over 0..1, or category rows with labels. Below, above and no data: first color, last color, gray."""
     if document.ramps:
@@ -66,6 +83,7 @@ def write(document: Document) -> bytes:
     if form == "continuous":
         if len(codes) < 2:
             raise BadFile("A continuous table needs two colors or more.")
+        lines.append(CONTINUOUS)
         slices, ends = list(zip(codes[:-1], codes[1:], strict=True)), len(codes) - 1
     else:
         slices, ends = [(code, code) for code in codes], len(codes)
@@ -119,6 +137,12 @@ def _color(numbers: list[float], model: str, line: int) -> Color:
     return Color("srgb", (red, green, blue))
 
 
+def _says(line: str) -> str:
+    """What a comment states, such as `COLOR_MODEL=RGB`, without blanks and in capitals; empty for plain words."""
+    said = line.lstrip("# \t").replace(" ", "").upper()
+    return said if said.startswith(STATEMENTS) else ""
+
+
 def sniff(data: bytes) -> float:
     if not is_probably_text(data):
         return 0.0
@@ -142,7 +166,7 @@ def _rows(text: str) -> tuple[list[_Slice], list[tuple[str, Color, str]], str, l
     for number, raw in enumerate(text.split("\n"), start=1):
         line = raw.strip()
         if line.startswith("#"):
-            head = line.lstrip("# ").replace(" ", "").upper()
+            head = _says(line)
             if head.startswith("COLOR_MODEL="):
                 wanted = head.partition("=")[2].lstrip("+")
                 if wanted not in MODELS:
@@ -200,6 +224,23 @@ def _ramp(slices: list[_Slice], model: str, notes: list[str]) -> RampPlan | None
     return RampPlan(tuple(stops), None, space="hsv" if model == "hsv" else "srgb")
 
 
+def _swatches(slices: list[_Slice], is_continuous: bool) -> list[tuple[Color, str]]:
+    """A color for each flat slice; of others both ends, but what one begins with only where the one before ends otherwise.
+
+    is_continuous : as we write it, so that neighbors of one color stay two.
+    """
+    if is_continuous:
+        return [(part.first, "") for part in slices[:1]] + [(part.last, "") for part in slices]
+    made: list[tuple[Color, str]] = []
+    all_flat = all(part.first == part.last for part in slices)
+    for part in slices:
+        if all_flat or not made or made[-1][0] != part.first:
+            made.append((part.first, part.label))
+        if part.last != part.first:
+            made.append((part.last, ""))
+    return made
+
+
 def read(data: bytes) -> Found:
     """Its slices as a ramp and its colors as swatches, labels as names. Raises `BadFile` with the line that is wrong."""
     text = decode_text(data)
@@ -211,28 +252,24 @@ def read(data: bytes) -> Found:
         raise BadFile(f"The table has {len(slices):,} slices; {MOST_SLICES:,} is the most that can be read.")
     if slices and slices[-1].high < slices[0].low:
         slices = [_Slice(part.high, part.last, part.low, part.first, part.label) for part in reversed(slices)]
-    seen: dict[Color, str] = {}
-    for part in slices:
-        seen.setdefault(part.first, part.label)
-        if part.last != part.first:
-            seen.setdefault(part.last, "")
-    for color, label in seen.items():
+    for color, label in _swatches(slices, any(line.rstrip() == CONTINUOUS for line in text.split("\n"))):
         made.add(color, label)
     for key, color, label in categories:
         made.add(color, label or key)
-    title = next(
-        (line.strip("# \t") for line in text.split("\n") if line.startswith("#") and line.strip("# \t") and "=" not in line), ""
-    )
+    titles = (line for line in text.split("\n") if line.startswith("#") and line.strip("# \t") and not _says(line))
+    title = next((line[2:].strip() if line.startswith("# ") else line.strip("# \t") for line in titles), "")
     if slices and (plan := _ramp(slices, model, notes)) is not None:
         made.add_ramp(plan, title or "Color table")
         notes.insert(0, f"One ramp of {len(slices):,} slices, from {slices[0].low:g} to {slices[-1].high:g}.")
     return Found(made.palette(title), tuple(notes))
 
 
+KEEPS = Keeps(title=True, names=True)
 WRITER = FORMATS.register(
     Format(
-        "cpt", (".cpt",), "map color table", "chart", "text/plain; charset=utf-8", Keeps(title=True, names=True),
+        "cpt", (".cpt",), "map color table", "chart", "text/plain; charset=utf-8", KEEPS,
         "Colors by value for maps and grids.", contents=frozenset({"palette", "ramps"}),
-        ramp=RampKeeps("baked", held, alpha=False, steps=True), is_text=True, options=(FORM,), sniff=sniff, read=read, write=write,
+        ramp=RampKeeps("baked", held, alpha=False, steps=True), is_text=True, options=(FORM,), limits=Limits(8_000_000),
+        sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

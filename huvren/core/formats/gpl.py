@@ -3,12 +3,18 @@
 Groups have no place in the format; they are written as comments of the form `# group: name` and read back.
 """
 
+from dataclasses import replace
+
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections, whole_number
+from huvren.core.formats.holding import held_palette
+from huvren.core.formats.limits import Limits
+from huvren.core.palette.values import Palette
 
 FIRST_LINE = "GIMP Palette"
 _NO_GROUP = "# group:"
+MOST_COLUMNS = 256
 
 
 def sniff(data: bytes) -> float:
@@ -36,7 +42,7 @@ def read(data: bytes) -> Found:
             count = whole_number(line[8:])
             if count is None:
                 raise BadFile(f"Line {number}: “Columns:” is followed by “{line[8:].strip()[:20]}”; a whole number was expected.")
-            columns = min(count, 256) or None
+            columns = min(count, MOST_COLUMNS) or None
         else:
             words = line.split(None, 3)
             red, green, blue = (whole_number(word) for word in (words + ["", "", ""])[:3])
@@ -61,10 +67,16 @@ def write(document: Document) -> bytes:
     return ("\n".join(lines) + "\n").encode()
 
 
+def hold(document: Document) -> Palette:
+    held = held_palette(document.palette, KEEPS)
+    return replace(held, columns=min(held.columns, MOST_COLUMNS)) if held.columns else held
+
+
+KEEPS = Keeps(title=True, names=True, groups=True, columns=True)
 FORMATS.register(
     Format(
-        "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8",
-        Keeps(title=True, names=True, groups=True, columns=True),
-        "Names and order as plain text; painting programs read it.", is_text=True, fixed_lines=1, sniff=sniff, read=read, write=write,
+        "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8", KEEPS,
+        "Names and order as plain text; painting programs read it.", is_text=True, fixed_lines=1, limits=Limits(12_000_000),
+        sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found, Keeps, TooManyColors
+from huvren.core.formats import FORMATS, Format, Found, Keeps, NoColor, TooManyColors
 
 PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
 SECOND_SCAN_MOST = 1_000_000
@@ -74,16 +74,14 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
         is_second_scan = entry.is_scan and len(data) <= SECOND_SCAN_MOST
         if readings and not is_picture(data) and (readings[0].kept.ids or not is_second_scan):
             continue
-        assert entry.read is not None
         try:
-            ways = entry.read_ways(data) if entry.read_ways else {"": entry.read(data)}
-            for way, found in ways.items():
+            for way, found in entry.taken(data).items():
                 reading = Reading(entry, _named(found, name), way)
                 if not (is_second_scan and readings and _says_nothing_new(reading, readings[0])):
                     readings.append(reading)
         except HuvrenError as problem:
             first_problem = first_problem or problem
-            if not is_picture(data):
+            if not is_picture(data) and not isinstance(problem, NoColor):
                 break
     if readings:
         return readings

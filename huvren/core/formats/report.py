@@ -1,32 +1,40 @@
-"""The keep report: what a file will drop or change for one very palette, before it is written."""
+"""The keep report: what a file drops or changes of one very palette: the difference to what the file holds of it."""
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 
 from huvren.core.color.difference import delta_eok
-from huvren.core.color.gamut import in_srgb_gamut
 from huvren.core.color.spaces import SPACES, convert
-from huvren.core.formats import Document, Format, Keeps, held_color, sections
+from huvren.core.color.value import Color
+from huvren.core.formats import Document, Format, Keeps
 from huvren.core.palette.naming import suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.ramp.plan import Look, RampPlan
 
 VISIBLE_CHANGE = 0.005
 """Changes below this ΔEOK×100 are rounding and not worth a line."""
+ALPHA_CHANGE = 1e-4
+"""So are changes of alpha below this; a step of eight bits is 40 times as much."""
+WITHIN_SRGB = ("srgb", "hsl", "hwb", "hsv", "gray", "cmyk")
+"""Spaces that reach no farther than sRGB."""
 
 
 @dataclass(frozen=True)
 class Loss:
-    """One thing that is dropped or changed. `worst` is the largest color change in ΔEOK×100, where colors change."""
+    """One thing that is dropped or changed. `worst` and `mean` are of the color changes in ΔEOK×100, where colors change."""
 
     code: str
     text: str
     count: int
     worst: float | None = None
+    mean: float | None = None
+
+
+Pair = tuple[Swatch, Swatch]
+"""A swatch, and what is held of it."""
 
 
 def _count(number: int, noun: str, plural: str = "") -> str:
@@ -43,140 +51,227 @@ def _given(swatches: Sequence[Swatch]) -> int:
     )  # fmt: skip
 
 
-def _oklab(swatch: Swatch) -> tuple[float, ...]:
-    return swatch.color.to("oklab")
+def _figures(changes: Sequence[float]) -> str:
+    """The largest change, and the mean where there are several."""
+    worst, mean = max(changes), sum(changes) / len(changes)
+    return f"(largest change ΔE {worst:.2f}" + (f", mean {mean:.2f})" if len(changes) > 1 else ")")
 
 
-def _rounded(coords: tuple[float, ...], bits: int | None) -> tuple[float, ...]:
-    if bits is None:
-        return coords
-    steps = 2**bits - 1
-    return tuple(float(np.floor(value * steps + 0.5) / steps) for value in coords)
+def _changes(pairs: Sequence[Pair]) -> list[float]:
+    """ΔEOK×100 between each color and what is held of it; the same color costs nothing."""
+    gaps = [0.0] * len(pairs)
+    kinds: dict[tuple[str, str], list[int]] = {}
+    for place, (before, after) in enumerate(pairs):
+        if before.color is not after.color and before.color.alpha > 0:
+            kinds.setdefault((before.color.space, after.color.space), []).append(place)
+    for (source, target), places in kinds.items():
+        old = convert([pairs[place][0].color.coords for place in places], source, "oklab")
+        new = convert([pairs[place][1].color.coords for place in places], target, "oklab")
+        for place, gap in zip(places, delta_eok(old, new).tolist(), strict=True):
+            gaps[place] = gap
+    return gaps
 
 
-def _color_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
+def _is_clipped(before: Color, after: Color) -> bool:
+    """Whether a change is more than rounding: held in another space that is not sRGB, or a channel moved by more than 1/400."""
+    if before.space != after.space:
+        return after.space not in WITHIN_SRGB
+    channels = SPACES[before.space].channels
+    return any(
+        abs(one - other) * 400 > channel.high - channel.low and not channel.is_hue
+        for one, other, channel in zip(before.coords, after.coords, channels, strict=True)
+    )
+
+
+def _color_losses(pairs: Sequence[Pair], bits: int | None) -> list[Loss]:
+    """Every swatch whose color changes stands in exactly one line."""
     mapped: list[float] = []
-    moved: list[float] = []
-    flattened: Counter[str] = Counter()
-    changes: list[float] = []
-    # Nearly all swatches are plain sRGB: they are looked at all at once.
-    is_plain = "srgb" in keeps.spaces and keeps.depth_bits is not None
-    plain = [s.color for s in palette.swatches if is_plain and s.color.space == "srgb" and s.color.alpha > 0]
-    if plain and keeps.depth_bits is not None:
-        coords, steps = np.array([color.coords for color in plain]), 2**keeps.depth_bits - 1
-        after_all = np.floor(coords * steps + 0.5) / steps
-        gaps = delta_eok(convert(coords, "srgb", "oklab"), convert(after_all, "srgb", "oklab"))
-        inside = in_srgb_gamut(coords)
-        mapped += gaps[~inside].tolist()
-        moved += gaps[inside & (gaps > VISIBLE_CHANGE)].tolist()
-    for swatch in palette.swatches:
-        color = swatch.color
-        if color.alpha == 0 or (is_plain and color.space == "srgb"):
+    clipped: list[float] = []
+    rounded: list[float] = []
+    flattened: list[float] = []
+    kinds: Counter[str] = Counter()
+    into: Counter[str] = Counter()
+    missing = 0
+    for (before, after), change in zip(pairs, _changes(pairs), strict=True):
+        old, new = before.color, after.color
+        if old is new:
             continue
-        held = held_color(color, keeps)
-        before = color.to("oklab")
-        if held.space == color.space and (held.space != "srgb" or keeps.depth_bits is None):
-            continue
-        if held.space == "srgb":
-            after = convert(_rounded(held.coords, keeps.depth_bits), "srgb", "oklab")
-        else:
-            after = np.array(held.to("oklab"))
-        change = float(delta_eok(before, after))
-        if not color.in_srgb and held.space == "srgb":
+        missing += len(old.missing) > len(new.missing)
+        is_changed = change > VISIBLE_CHANGE
+        if is_changed and new.space in WITHIN_SRGB and not old.in_srgb:
             mapped.append(change)
-        elif held.space != color.space and color.space != "srgb":
-            flattened[color.space] += 1
-            changes.append(change)
-        elif change > VISIBLE_CHANGE:
-            moved.append(change)
+        elif is_changed and _is_clipped(old, new):
+            clipped.append(change)
+        elif old.space != new.space and old.space != "srgb" and old.alpha > 0:
+            flattened.append(change)
+            kinds[old.space] += 1
+            into[new.space] += 1
+        elif is_changed:
+            rounded.append(change)
     losses = []
     if mapped:
-        losses.append(
-            Loss("gamut", f"{_count(len(mapped), 'color')} outside sRGB mapped into it (largest change ΔE {max(mapped):.1f})",
-                 len(mapped), max(mapped))
-        )  # fmt: skip
+        text = f"{_count(len(mapped), 'color')} outside sRGB mapped into it {_figures(mapped)}"
+        losses.append(Loss("gamut", text, len(mapped), max(mapped), _mean(mapped)))
+    if clipped:
+        text = f"{_count(len(clipped), 'color')} outside what the file can hold moved to its edge {_figures(clipped)}"
+        losses.append(Loss("clipped", text, len(clipped), max(clipped), _mean(clipped)))
     if flattened:
-        kinds = ", ".join(f"{count:,} {SPACES[space].label}" for space, count in flattened.items())
-        into = "Lab" if "lab" in keeps.spaces and "srgb" not in keeps.spaces else "sRGB"
-        losses.append(
-            Loss("space", f"{kinds} {'value' if sum(flattened.values()) == 1 else 'values'} written as {into} "
-                 f"(largest change ΔE {max(changes):.1f})", sum(flattened.values()), max(changes))
-        )  # fmt: skip
-    if moved:
-        losses.append(
-            Loss("depth", f"{_count(len(moved), 'color')} rounded to {keeps.depth_bits} bits (largest change ΔE {max(moved):.2f})",
-                 len(moved), max(moved))
-        )  # fmt: skip
+        said = ", ".join(f"{count:,} {SPACES[space].label}" for space, count in kinds.items())
+        forms = " or ".join(SPACES[space].label for space in into)
+        text = f"{said} {'value' if len(flattened) == 1 else 'values'} written as {forms} {_figures(flattened)}"
+        losses.append(Loss("space", text, len(flattened), max(flattened), _mean(flattened)))
+    if rounded:
+        how = f" to {bits} bits" if bits else ""
+        text = f"{_count(len(rounded), 'color')} rounded{how} {_figures(rounded)}"
+        losses.append(Loss("depth", text, len(rounded), max(rounded), _mean(rounded)))
+    if missing:
+        losses.append(Loss("missing", f"components without a value (“none”) of {_count(missing, 'color')} written as 0", missing))
     return losses
 
 
-def _joined(palette: Palette) -> int:
-    """Groups that stand right behind another group of the same name."""
-    runs = [name for name, _ in sections(palette)]
-    return sum(bool(after) and before == after for before, after in pairwise(runs))
+def _mean(changes: Sequence[float]) -> float:
+    return sum(changes) / len(changes)
 
 
-def _place_losses(palette: Palette, keeps: Keeps) -> list[Loss]:
+def _alpha_losses(pairs: Sequence[Pair]) -> list[Loss]:
+    opaque = sum(before.color.alpha < 1 and after.color.alpha == 1 for before, after in pairs)
+    changes = [
+        change for before, after in pairs
+        if after.color.alpha < 1 and (change := abs(before.color.alpha - after.color.alpha)) > ALPHA_CHANGE
+    ]  # fmt: skip
+    losses = [Loss("alpha", f"{_count(opaque, 'swatch', 'swatches')} made opaque", opaque)] if opaque else []
+    if changes:
+        text = f"the alpha of {_count(len(changes), 'swatch', 'swatches')} rounded (largest change {max(changes) * 100:.2f} %)"
+        losses.append(Loss("alpha-depth", text, len(changes)))
+    return losses
+
+
+def _name_losses(pairs: Sequence[Pair]) -> list[Loss]:
+    if not any(after.name for _, after in pairs):
+        named = _given([before for before, _ in pairs])
+        return [Loss("names", f"{_count(named, 'name')} dropped", named)] if named else []
+    unnamed = sum(not before.name and bool(after.name) for before, after in pairs)
+    changed = [(before.name, after.name) for before, after in pairs if before.name and before.name != after.name]
+    losses = []
+    if unnamed:
+        text = f"{_count(unnamed, 'swatch', 'swatches')} without a name given the suggested one"
+        losses.append(Loss("unnamed", text, unnamed))
+    if changed:
+        before, after = changed[0]
+        text = f"{_count(len(changed), 'name')} changed, “{_short(before)}” into “{_short(after)}”"
+        losses.append(Loss("renamed", text, len(changed)))
+    return losses
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 30 else text[:29] + "…"
+
+
+def _group_losses(palette: Palette, held: Palette, pairs: Sequence[Pair], keeps: Keeps) -> list[Loss]:
+    """Names dropped or changed; runs that come back as groups of their own, or as one."""
+    names = {group.id: group.name for group in palette.groups}
+    after_names = {group.id: group.name for group in held.groups}
+    used = {before.group for before, _ in pairs if before.group}
+    losses = []
+    if not keeps.groups:
+        dropped = len(palette.groups)
+        return [Loss("groups", f"{_count(dropped, 'group name')} dropped", dropped)] if dropped else []
+    empty = len(palette.groups) - sum(group.id in used for group in palette.groups)
+    gone = {before.group for before, after in pairs if before.group and not after.group} | (used - names.keys())
+    if empty or gone:
+        count = empty + len(gone)
+        losses.append(Loss("groups", f"{_count(count, 'group')} without a swatch or a name dropped", count))
+    changed = {
+        before.group for before, after in pairs
+        if before.group in names and after.group and names[before.group] != after_names[after.group]
+    }  # fmt: skip
+    if changed:
+        losses.append(Loss("renamed-groups", f"{_count(len(changed), 'group name')} changed", len(changed)))
+    parts: dict[str, set[str]] = {}
+    wholes: dict[str, set[str]] = {}
+    for before, after in pairs:
+        if before.group and after.group:
+            parts.setdefault(before.group, set()).add(after.group)
+            wholes.setdefault(after.group, set()).add(before.group)
+    split = sum(len(found) > 1 for found in parts.values())
+    joined = sum(len(found) - 1 for found in wholes.values())
+    if split:
+        losses.append(Loss("split", f"{_count(split, 'group')} that stand apart come back as several of one name", split))
+    if joined:
+        losses.append(Loss("joined", f"{_count(joined, 'group')} joined with the one of the same name before it", joined))
+    return losses
+
+
+def _place_losses(palette: Palette, held: Palette, keeps: Keeps) -> list[Loss]:
     """Of numbered places: those up to the last swatch are filled or closed up, those behind it are dropped; so are pins."""
     slots, count = palette.slots or 0, len(palette.swatches)
-    reach = 1 + max((swatch.slot for swatch in palette.swatches if swatch.slot is not None), default=-1)
-    between = reach - count if keeps.places == "index" else 0
+    between = len(held.swatches) - count
     left = slots - count - between
     losses = [Loss("places", f"{_count(between, 'empty place')} filled with black", between)] if between else []
     if left:
         how = "dropped at the end" if keeps.places == "index" else "dropped: the swatches close up"
         losses.append(Loss("places-end" if between else "places", f"{_count(left, 'empty place')} {how}", left))
+    if not between and not left:
+        losses.append(Loss("places", f"the number of places ({slots:,}) dropped", slots))
     pinned = sum(swatch.pinned for swatch in palette.swatches)
     return [*losses, *([Loss("pins", f"{_count(pinned, 'pin')} dropped", pinned)] if pinned else [])]
 
 
-def keep_report(entry: Format, document: Document, came_with: Keeps | None = None) -> list[Loss]:
-    """Everything that writing `document` in this format would drop or change; empty where nothing is lost.
+def _rest(palette: Palette, held: Palette, pairs: Sequence[Pair]) -> list[Loss]:
+    """Everything beside colors, names, groups and places."""
+    losses = []
 
-    came_with : what the palette's own source could hold; ids it never had cannot be lost (None: it may have all).
-    """
-    palette, keeps = document.palette, entry.keeps
-    swatches = palette.swatches
-    losses: list[Loss] = []
-    if keeps.most is not None and len(swatches) > keeps.most:
-        over = len(swatches) - keeps.most
-        losses.append(Loss("count", f"{_count(over, 'swatch', 'swatches')} too many: {keeps.most:,} is the most", over))
-    if not keeps.names and (named := _given(swatches)):
-        losses.append(Loss("names", f"{_count(named, 'name')} dropped", named))
-    if palette.groups and not keeps.groups:
-        losses.append(Loss("groups", f"{_count(len(palette.groups), 'group name')} dropped", len(palette.groups)))
-    elif keeps.joins_groups and (joined := _joined(palette)):
-        losses.append(Loss("joined", f"{_count(joined, 'group')} joined with the one of the same name before it", joined))
-    clear = sum(swatch.color.alpha == 0 for swatch in swatches)
-    partly = sum(0 < swatch.color.alpha < 1 for swatch in swatches)
-    opaque_now = {"all": 0, "one clear": partly + max(clear - 1, 0), "none": partly + clear}[keeps.alpha]
-    if opaque_now:
-        losses.append(Loss("alpha", f"{_count(opaque_now, 'swatch', 'swatches')} made opaque", opaque_now))
-    losses += _color_losses(palette, keeps)
-    locked = sum(swatch.locked for swatch in swatches)
-    if locked and not keeps.locks:
-        losses.append(Loss("locks", f"{_count(locked, 'lock')} dropped", locked))
-    if palette.columns and not keeps.columns:
-        losses.append(Loss("columns", "the number of columns dropped", 1))
-    if palette.slots is not None and keeps.places != "all":
-        losses += _place_losses(palette, keeps)
-    written = sum(bool(swatch.note or swatch.tags) for swatch in swatches)
-    if written and not keeps.notes:
-        losses.append(Loss("notes", f"{_count(written, 'swatch', 'swatches')} without their notes and tags", written))
-    if palette.tags and not keeps.notes:
-        losses.append(Loss("tags", f"{_count(len(palette.tags), 'tag')} of the palette dropped", len(palette.tags)))
-    wide = sum(group.columns is not None for group in palette.groups)
-    if wide and not keeps.notes:
-        losses.append(Loss("group-columns", f"the columns of {_count(wide, 'group')} dropped", wide))
-    if palette.limits and not keeps.notes:
-        losses.append(Loss("limits", f"limits of {_count(len(palette.limits), 'check')} dropped", len(palette.limits)))
-    if palette.variants and not keeps.notes:
+    def lost(code: str, count: int, text: str) -> None:
+        if count:
+            losses.append(Loss(code, text, count))
+
+    locked = sum(before.locked and not after.locked for before, after in pairs)
+    lost("locks", locked, f"{_count(locked, 'lock')} dropped")
+    if palette.columns != held.columns:
+        lost("columns", 1, "the number of columns dropped" if held.columns is None else f"the columns limited to {held.columns}")
+    noted = sum(before.note != after.note or before.tags != after.tags for before, after in pairs)
+    lost("notes", noted, f"{_count(noted, 'swatch', 'swatches')} without their notes and tags")
+    tags = len(palette.tags) - len(held.tags)
+    lost("tags", tags, f"{_count(tags, 'tag')} of the palette dropped")
+    wide = sum(group.columns is not None for group in palette.groups) - sum(group.columns is not None for group in held.groups)
+    lost("group-columns", wide, f"the columns of {_count(wide, 'group')} dropped")
+    limits = len(palette.limits) - len(held.limits)
+    lost("limits", limits, f"limits of {_count(limits, 'check')} dropped")
+    if palette.variants and not held.variants:
         others = len(palette.variants) - 1
         losses.append(Loss("variants", f"{_count(others, 'other variant')} dropped: the one that is shown is written", others))
-    if palette.ramps and not keeps.ramps:
-        losses.append(Loss("ramps", f"{_count(len(palette.ramps), 'kept ramp')} dropped", len(palette.ramps)))
-    if not keeps.ids and (came_with is None or came_with.ids) and swatches:
-        losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(swatches)))
+    ramps = len(palette.ramps) - len(held.ramps)
+    lost("ramps", ramps, f"{_count(ramps, 'kept ramp')} dropped")
+    return losses
+
+
+def keep_report(entry: Format, document: Document, came_with: Keeps | None = None) -> list[Loss]:
+    """Everything that writing `document` in this format drops or changes; empty where nothing is lost.
+
+    It is the difference between the palette and what the file holds of it, which is what is written.
+    came_with : what the palette's own source could hold; ids and a title it never had cannot be lost (None: it may have all).
+    """
+    palette, keeps, held = document.palette, entry.keeps, entry.held(document)
+    by_id = {swatch.id: swatch for swatch in held.swatches}
+    pairs = [(swatch, by_id[swatch.id]) for swatch in palette.swatches]
+    losses: list[Loss] = []
+    if keeps.most is not None and len(held.swatches) > keeps.most:
+        over = len(held.swatches) - keeps.most
+        losses.append(Loss("count", f"{_count(over, 'swatch', 'swatches')} too many: {keeps.most:,} is the most", over))
+    if palette.name not in ("", "Untitled", held.name) and (came_with is None or came_with.title):
+        dropped = not entry.keeps.title
+        losses.append(
+            Loss("title", "the title dropped: a file read back is called by its file name" if dropped else "the title changed", 1)
+        )
+    losses += _name_losses(pairs)
+    losses += _group_losses(palette, held, pairs, keeps)
+    losses += _alpha_losses(pairs)
+    losses += _color_losses(pairs, keeps.depth_bits)
+    if palette.slots is not None and keeps.places != "all":
+        losses += _place_losses(palette, held, keeps)
+    losses += _rest(palette, held, pairs)
+    if not keeps.ids and (came_with is None or came_with.ids) and pairs:
+        losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(pairs)))
     return losses
 
 

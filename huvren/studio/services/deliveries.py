@@ -36,8 +36,8 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
         document = Document(state.palette.with_swatches(s for s in state.palette.swatches if s.id in chosen))
     document = replace(document, options=options)
     losses = tuple(keep_report(entry, replace(document, palette=state.palette) if entry.needs_picture else document))
-    document = entry.placed(document)
+    count = len(entry.held(document).swatches)
     try:
-        return Delivery(entry, entry.written(document), None, losses, len(document.palette.swatches))
+        return Delivery(entry, entry.written(document), None, losses, count)
     except HuvrenError as error:
-        return Delivery(entry, None, str(error), losses, len(document.palette.swatches))
+        return Delivery(entry, None, str(error), losses, count)

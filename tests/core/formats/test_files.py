@@ -45,7 +45,7 @@ RETURNING = [entry for entry in WRITERS if entry.read or entry.needs_picture]
 
 def written(entry: Format, palette: Palette = PRESS, **options: str) -> bytes:
     assert entry.write
-    return entry.write(Document(palette, (INDICES % max(len(palette.swatches), 1),) if entry.needs_picture else (), options))
+    return entry.written(Document(palette, (INDICES % max(len(palette.swatches), 1),) if entry.needs_picture else (), options))
 
 
 def group_names(palette: Palette) -> list[str]:
@@ -193,7 +193,7 @@ def test_old_and_odd_forms_are_read() -> None:
     assert (foreign.swatches[0].name, foreign.swatches[0].color.hex) == ("Dämmer", "#010203")
     scss = read_palette(b"$dusk: oklch(0.4 0.1 270); // Dusk blue\n@lamp-oil: #fc3;\n$gap: 4px;\n")[1]
     assert [(s.name, s.color.space) for s in scss.palette.swatches] == [("Dusk blue", "oklch"), ("Lamp oil", "srgb")]
-    assert "1 variables that hold no color were left out." in scss.notes
+    assert "1 variable that holds no color was left out: $gap." in scss.notes
 
 
 def test_names_for_style_sheets_are_unique_and_the_old_ones_stay() -> None:

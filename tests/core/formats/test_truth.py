@@ -229,7 +229,7 @@ def test_the_report_counts_places_pins_tags_columns_and_limits_as_they_go() -> N
     act = said("act")
     assert act["places"] == "3 empty places filled with black"
     assert act["places-end"] == "10 empty places dropped at the end"
-    back = read_palette(FORMATS["act"].written(FORMATS["act"].placed(Document(palette))), "a.act")[1].palette
+    back = read_palette(FORMATS["act"].written(Document(palette)), "a.act")[1].palette
     assert [swatch.color.hex for swatch in back.swatches] == ["#000000", "#000000", "#101010", "#000000", "#000000", "#202020"]
     gpl = said("gpl")
     assert gpl["places"] == "13 empty places dropped: the swatches close up"

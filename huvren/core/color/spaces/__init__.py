@@ -155,6 +155,7 @@ from huvren.core.color.spaces import (  # noqa: E402, F401, I001  (registration 
     hwb,
     cielab,
     display_p3,
+    wide_rgb,
     cmyk,
     gray,
 )

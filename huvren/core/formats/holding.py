@@ -1,0 +1,159 @@
+"""What a format holds of a palette: everything that is lost is lost here, before a byte is written.
+
+A writer is given what is held and writes exactly that; the keep report is the difference between the palette and what is held. So
+report and file cannot disagree, and reading a file back gives what was held, which a property test makes sure of.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from huvren.core.color.arrays import Floats
+from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color
+from huvren.core.palette.naming import Namer, suggest_names
+from huvren.core.palette.values import Group, Palette, Swatch, clean_name
+
+if TYPE_CHECKING:
+    from huvren.core.formats import Keeps
+
+Colors = Callable[[Sequence[Color]], list[Color]]
+"""Colors as they are → as a file holds them, one for one."""
+
+
+def stepped(values: Floats, steps: float) -> Floats:
+    """Numbers 0..1 on a grid of so many steps, rounded half up, inside of it."""
+    return np.asarray(np.floor(np.clip(values, 0.0, 1.0) * steps + 0.5) / steps)
+
+
+def in_spaces(color: Color, spaces: Sequence[str]) -> Color:
+    """A color in a space that a format has: its own, Lab, or mapped into sRGB."""
+    if color.space in spaces:
+        return color
+    if "lab" in spaces and (color.space == "lab-d65" or not color.in_srgb):
+        return Color("lab", color.to("lab"), color.alpha)
+    return Color("srgb", color.srgb, color.alpha)
+
+
+def within_reach(color: Color, spaces: Sequence[str]) -> Color:
+    """As `in_spaces`, for files whose sRGB channels end at 0 and 1: what lies outside is held as Lab."""
+    if color.space not in ("cmyk", "gray", "lab") and not color.in_srgb:
+        return Color("lab", color.to("lab"), color.alpha)
+    return in_spaces(color, spaces)
+
+
+def in_depth(colors: Sequence[Color], bits: int) -> list[Color]:
+    """Colors as sRGB with so many bits a channel, alpha too; what lies outside is mapped into the gamut first."""
+    inside = [color if color.space == "srgb" and color.in_srgb else Color("srgb", color.srgb, color.alpha) for color in colors]
+    if not inside:
+        return []
+    before = np.array([(*color.coords, color.alpha) for color in inside])
+    after = stepped(before, 2**bits - 1)
+    same = (before == after).all(axis=1).tolist()
+    return [
+        color if stays and not color.missing else Color("srgb", (row[0], row[1], row[2]), row[3])
+        for color, stays, row in zip(inside, same, after.tolist(), strict=True)
+    ]
+
+
+def as_kept(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
+    """Colors in the spaces and the depth that a format declares."""
+    if keeps.spaces == ("srgb",) and keeps.depth_bits is not None:
+        return in_depth(colors, keeps.depth_bits)
+    held = [in_spaces(color, keeps.spaces) for color in colors]
+    return held if keeps.missing else [replace(color, missing=()) if color.missing else color for color in held]
+
+
+def _as_opaque(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
+    """Colors with the alpha that a format has room for."""
+    if keeps.alpha == "all":
+        return list(colors)
+    clear = next((place for place, color in enumerate(colors) if color.alpha == 0), None) if keeps.alpha == "one clear" else None
+    return [color if place == clear or color.alpha == 1 else color.with_alpha(1.0) for place, color in enumerate(colors)]
+
+
+def _groups(palette: Palette, name_of: Callable[[str], str], joins: bool) -> tuple[list[str | None], list[Group]]:
+    """The group of each swatch and all groups, as a reader meets them: every run of one group is a group of its own."""
+    names = {group.id: name_of(clean_name(group.name)) for group in palette.groups}
+    known = {group.id: group for group in palette.groups}
+    of_each: list[str | None] = []
+    made: dict[str, Group] = {}
+    now, before, used = "", None, set()
+    for swatch in palette.swatches:
+        if swatch.group != before or not of_each:
+            name = names.get(swatch.group or "", "")
+            if not name:
+                now = ""
+            elif not (joins and now and made[now].name == name):
+                group = known[swatch.group or ""]
+                is_new = group.id not in used
+                used.add(group.id)
+                held = Group(name, group.id) if is_new else Group(name)
+                made[held.id] = held
+                now = held.id
+            before = swatch.group
+        of_each.append(now or None)
+    return of_each, list(made.values())
+
+
+def _names(swatches: Sequence[Swatch], colors: Sequence[Color], name_of: Callable[[str], str]) -> list[str]:
+    """Names as they are written; what has none gets the suggested one, as it would from any reader."""
+    names = [name_of(clean_name(swatch.name)) for swatch in swatches]
+    nameless = [place for place, name in enumerate(names) if not name]
+    if nameless:
+        namer = Namer(names)
+        for place, word in zip(nameless, suggest_names([colors[place] for place in nameless]), strict=True):
+            names[place] = namer.give(word)
+    return names
+
+
+def _itself(text: str) -> str:
+    return text
+
+
+def held_palette(
+    palette: Palette, keeps: "Keeps", colors: Colors | None = None, name: Callable[[str], str] = _itself,
+    title: Callable[[str], str] = _itself,
+) -> Palette:  # fmt: skip
+    """What a format holds of a palette by what it declares to keep; swatches keep their ids, so that they can be told apart.
+    Formats with notes hold everything.
+
+    colors : where a format rounds in its own way; name, title : where it cannot hold every text.
+    """
+    if keeps.notes:
+        return palette
+    source = palette.filled() if keeps.places == "index" else palette
+    swatches = source.swatches
+    opaque = _as_opaque([swatch.color for swatch in swatches], keeps)
+    held = colors(opaque) if colors else as_kept(opaque, keeps)
+    names = _names(swatches, held, name) if keeps.names else [""] * len(swatches)
+    of_each, groups = _groups(source, name, keeps.joins_groups) if keeps.groups else ([None] * len(swatches), [])
+    made = tuple(
+        Swatch(color, text, swatch.id, swatch.locked and keeps.locks, group, tags=tuple(t for t in swatch.tags if t in keeps.tags))
+        for swatch, color, text, group in zip(swatches, held, names, of_each, strict=True)
+    )
+    called = title(clean_name(source.name)) if keeps.title else ""
+    return Palette(called or "Untitled", made, tuple(groups), source.columns if keeps.columns else None)
+
+
+def shortest(
+    coords: Floats, space: str, digits: Sequence[Sequence[int]], scale: Sequence[float], most: float
+) -> tuple[Floats, Floats]:
+    """Coordinates with as few decimals as bring the color back to within `most` (ΔEOK×100).
+
+    coords : (n, channels); digits : decimals of each channel, the fewest first; scale : what a channel is multiplied by where it is
+    written. Returns the (n, channels) numbers as they are written, and the coordinates that they mean.
+    """
+    factor = np.array(scale)
+    written = np.empty_like(coords)
+    left = np.arange(len(coords))
+    before = convert(coords, space, "oklab")
+    for row in digits:
+        written[left] = np.stack([np.round(coords[left, at] * factor[at], count) for at, count in enumerate(row)], axis=1) + 0.0
+        after = convert(written[left] / factor, space, "oklab")
+        left = left[np.linalg.norm(after - before[left], axis=1) * 100 > most]
+        if not len(left):
+            break
+    return written, written / factor
