@@ -42,6 +42,7 @@ FINE = {"hsl": (((1, 1, 1), (2, 2, 2), (3, 4, 4), (4, 6, 6)), (1, 100, 100)), "o
 ROUNDED_BY = 0.004
 """ΔEOK×100 that rounding may cost; the report begins to speak at 0.005."""
 NAMES_SAID = 12
+EXACTLY = 1e-9
 _VARIABLE = re.compile(r"(?:(?<![\w-])--(?=[^\s:;{}()-])|\$|@)[^\s:;{}()]{1,200}+\s{0,20}+:")
 _PLAIN = re.compile(r"\s*+--(?P<slug>[\w-]++):\s?+(?P<value>[\w#.%/ ()-]++);(?:\s?+/\*(?P<said>(?:[^*]|\*(?!/))*+)\*/)?+\s*+")
 _GROUP = re.compile(r"\s*+/\* group:(?P<name>(?:[^*]|\*(?!/))*+)\*/\s*+")
@@ -222,7 +223,7 @@ def _coords_in(notation: str, colors: Sequence[Color]) -> Floats:
     return coords
 
 
-def _written_as(notation: str, colors: Sequence[Color]) -> tuple[list[Color], list[str]]:
+def _written_as(notation: str, colors: Sequence[Color], rounded_by: float) -> tuple[list[Color], list[str]]:
     """Colors as they come back from a notation, and how they are written in it."""
     if notation == "hex":
         held = in_depth(colors, 8)
@@ -234,7 +235,7 @@ def _written_as(notation: str, colors: Sequence[Color]) -> tuple[list[Color], li
     if not colors:
         return [], []
     decimals, scale = FINE[notation]
-    written, meant = shortest(_coords_in(notation, colors), notation, decimals, scale, ROUNDED_BY)
+    written, meant = shortest(_coords_in(notation, colors), notation, decimals, scale, rounded_by)
     hue = SPACES[notation].hue
     meant[:, hue] %= 360
     held, texts = [], []
@@ -271,13 +272,13 @@ def _said(text: str) -> str:
 
 def hold(document: Document) -> Palette:
     notation = WRITER.option(document, "notation")
-    return held_palette(document.palette, KEEPS, lambda colors: _written_as(notation, colors)[0], _said)
+    return held_palette(document.palette, KEEPS, lambda colors: _written_as(notation, colors, ROUNDED_BY)[0], _said)
 
 
 def write(document: Document) -> bytes:
     """One `:root` rule; the name as it was follows in a comment."""
     palette = document.palette
-    texts = _written_as(WRITER.option(document, "notation"), [swatch.color for swatch in palette.swatches])[1]
+    texts = _written_as(WRITER.option(document, "notation"), [swatch.color for swatch in palette.swatches], EXACTLY)[1]
     lines = [":root {"]
     taken: dict[str, int] = {}
     for place, (group, run) in enumerate(sections(palette)):

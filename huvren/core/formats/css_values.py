@@ -79,7 +79,10 @@ class Values:
     def color(self, tokens: Iterable[Any]) -> Color:
         """The color that a value means. Raises `Unresolved` where it cannot be worked out, `BadColor` where it is no color."""
         self._left = MOST_TOKENS
-        return self._color(self._known(tokens, ()))
+        try:
+            return self._color(self._known(tokens, ()))
+        except RecursionError:
+            raise Unresolved("its brackets stand too deep in each other.") from None
 
     def known(self, tokens: Iterable[Any]) -> list[Any]:
         """A value with its variables put in. Raises `Unresolved`."""

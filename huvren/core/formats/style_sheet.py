@@ -65,9 +65,9 @@ def with_block_comments(text: str) -> str:
             made.append(text[at:stop])
         elif mark == "//":
             line = text.find("\n", place)
-            stop = end if line < 0 else line
             # In an address such as url(//host) the two strokes begin no comment.
             is_address = place > 0 and text[place - 1] in ":("
+            stop = place + 2 if is_address else end if line < 0 else line
             said = text[place + 2 : stop].replace("*/", "* /")
             made.append(text[at:stop] if is_address else f"{text[at:place]}/*{said}*/")
         else:

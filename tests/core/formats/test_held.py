@@ -24,7 +24,8 @@ CASES = [
 IDS = [f"{entry.id}-{choice[1]}" if choice else entry.id for entry, choice in CASES]
 AWKWARD_NAMES = (
     "", "Ink", "Ink", "a */ b", "# group: x", "group: x", "x;y", "x; -- z", "é", "🌙 dusk", "Lamp, black", '"quoted"', "  blanks  ",
-    "{brace}", "//", "12", "#ff0000", "-", "tab\there", "line\nbreak", "a = b", "COLOR_MODEL=HSV", "=1+1", "ink 2", "’", "\ud800x", "L" * 200,
+    "{brace}", "//", "12",
+    "#ff0000", "-", "tab\there", "line\nbreak", "a = b", "COLOR_MODEL=HSV", "=1+1", "ink 2", "’", "\ud800x", "L" * 200,
 )  # fmt: skip
 
 
@@ -120,9 +121,12 @@ def _seen(palette: Palette, back: Palette, entry: Format, is_named: bool) -> set
 
 
 KINDS = {
-    "gamut": "color", "clipped": "color", "depth": "color", "space": "space", "alpha": "alpha", "alpha-depth": "alpha", "missing": "missing",
-    "names": "name", "unnamed": "name", "renamed": "name", "locks": "locks", "notes": "notes", "groups": "group", "renamed-groups": "group",
-    "split": "group", "joined": "group", "columns": "columns", "title": "title", "tags": "tags", "places": "places", "places-end": "places",
+    "gamut": "color", "clipped": "color", "depth": "color", "space": "space", "alpha": "alpha",
+    "alpha-depth": "alpha", "missing": "missing",
+    "names": "name", "unnamed": "name", "renamed": "name", "locks": "locks", "notes": "notes", "groups": "group",
+    "renamed-groups": "group",
+    "split": "group", "joined": "group", "columns": "columns", "title": "title", "tags": "tags",
+    "places": "places", "places-end": "places",
 }  # fmt: skip
 
 
