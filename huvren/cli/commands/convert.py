@@ -95,10 +95,11 @@ def run(options: argparse.Namespace) -> int:
     for path, place in zip(options.inputs, places, strict=True):
         reading = _reading(path, options.colors, options.alpha)
         document = Document(reading.found.palette, options=chosen)
-        losses = keep_report(target, document, reading.kept)
+        held = target.held(document)
+        losses = keep_report(target, document, reading.kept, held)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
-        made.append((path, place, reading, target.written(document), losses))
+        made.append((path, place, reading, target.written(document, held), losses))
     for _, place, _, data, _ in made:
         write_bytes(place, data)
     if options.json:

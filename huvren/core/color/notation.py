@@ -20,6 +20,7 @@ _FUNCTION = re.compile(r"([a-z]+)\(\s*(.*?)\s*\)", re.IGNORECASE | re.DOTALL)
 _BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 _TURN = {"": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
+SHARE = frozenset("0123456789.")
 WAYS = "Try #a1b2c3, a1b2c3, rgb(161 178 195), oklch(0.75 0.03 250) or a CSS color name."
 
 
@@ -64,9 +65,22 @@ def _no_color(text: str, why: str) -> BadColor:
     return BadColor(f"“{_shorten(text)}” is no color: {why} {WAYS}")
 
 
+def _plain(word: str) -> float | None:
+    """A number of digits and a point alone, or None."""
+    try:
+        return float(word) if SHARE.issuperset(word) else None
+    except ValueError:
+        return None
+
+
 def _argument(text: str, word: str, percent: float | None, divide: float) -> float:
     if word.lower() == "none":
         return 0.0
+    # Most are plain numbers or percentages; what is left has a sign or a unit, or is none.
+    if (plain := _plain(word)) is not None:
+        return (plain % 360 if percent is None else plain) / divide
+    if percent is not None and word[-1] == "%" and (plain := _plain(word[:-1])) is not None:
+        return plain / 100 * percent
     match = _NUMBER.match(word)
     if not match:
         raise _no_color(text, f"“{_shorten(word)}” is not a number.")
@@ -85,7 +99,7 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     if body.count("/") > 1:
         raise _no_color(text, "only one “/” may stand before the alpha.")
     main, _, after = body.partition("/")
-    words = [word for word in re.split(r"[\s,]+", main) if word]
+    words = main.replace(",", " ").split()
     if name == "color":
         if not words or words[0].lower() not in COLOR_SPACES:
             raise _no_color(text, f"color() begins with one of {', '.join(sorted(COLOR_SPACES))}.")
@@ -101,11 +115,13 @@ def _parse_function(text: str, name: str, body: str) -> Color:
         alpha_words = [words.pop()]
     if len(words) != count or len(alpha_words) > 1:
         raise _no_color(text, f"{name}() takes {count} numbers, {len(words)} were found.")
-    coords = tuple(_argument(text, w, p, d) for w, p, d in zip(words, form.percent, form.divide, strict=True))
+    coords = tuple([_argument(text, w, p, d) for w, p, d in zip(words, form.percent, form.divide, strict=True)])
     alpha = min(max(_argument(text, alpha_words[0], 1, 1), 0.0), 1.0) if alpha_words else 1.0
     limit = _LIMITS.get(form.space) if name != "color" else None
-    missing = [place for place, word in enumerate(words) if word.lower() == "none"]
-    missing += [ALPHA for word in alpha_words if word.lower() == "none"]
+    missing: list[int] = []
+    if "none" in body.lower():
+        missing = [place for place, word in enumerate(words) if word.lower() == "none"]
+        missing += [ALPHA for word in alpha_words if word.lower() == "none"]
     return Color(form.space, limit(coords) if limit else coords, alpha, tuple(missing))
 
 
@@ -122,6 +138,8 @@ def parse_color(text: str) -> Color:
     word = text.strip()
     if not word:
         raise BadColor(f"There is no color in an empty line. {WAYS}")
+    if word[-1] == ")" and (match := _FUNCTION.fullmatch(word)):
+        return _parse_function(word, match.group(1), match.group(2))
     if word.isalpha() and (named := css_names().get(word.lower())):
         return parse_color(named)
     if word.lower() == "transparent":
@@ -133,8 +151,6 @@ def parse_color(text: str) -> Color:
         if len(digits) <= 4:
             digits = "".join(digit * 2 for digit in digits)
         return Color.from_bytes(*bytes.fromhex(digits))
-    if match := _FUNCTION.fullmatch(word):
-        return _parse_function(word, match.group(1), match.group(2))
     if re.match(r"[a-z]+\(", word, re.IGNORECASE):
         raise _no_color(word, "the closing bracket is missing.")
     if re.fullmatch(r"(?:#|0x)[0-9a-f]*", word, re.IGNORECASE):

@@ -4,8 +4,10 @@ A codec declares its id, endings, kind, media type, what it keeps and its limits
 has them. Nothing else lists formats: menus, accepted endings, the command line and the tests derive from here.
 """
 
+import gc
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -15,7 +17,7 @@ from huvren.core.errors import BadFile, BadInput, TooLarge
 from huvren.core.formats.holding import held_palette
 from huvren.core.formats.limits import Limits
 from huvren.core.palette.naming import Namer, suggest_names
-from huvren.core.palette.values import LONGEST_NAME, MOST_RAMPS, MOST_SWATCHES, Group, KeptRamp, Palette, Swatch, clean_name
+from huvren.core.palette.values import LONGEST_NAME, MOST_RAMPS, MOST_SWATCHES, Group, KeptRamp, Palette, Swatch, clean_name, new_id
 from huvren.core.ramp.baking import Baked
 from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.values import Ramp
@@ -164,18 +166,19 @@ class Format:
             return document.palette
         return self.hold(document) if self.hold else held_palette(document.palette, self.keeps)
 
-    def written(self, document: Document) -> bytes:
-        """The file. Raises `BadInput` for a format that is only read."""
+    def written(self, document: Document, held: Palette | None = None) -> bytes:
+        """The file; held : what it holds, where that is known already. Raises `BadInput` for a format that is only read."""
         if self.write is None:
             raise BadInput(f"{self.label} can be read but not written.")
-        return self.write(replace(document, palette=self.held(document)))
+        return self.write(replace(document, palette=held or self.held(document)))
 
     def taken(self, data: bytes) -> Mapping[str, Found]:
         """A file read, in every way that it can be taken, the likeliest first. Raises `BadFile`, and `TooLarge` by its limits."""
         if self.read is None:
             raise BadInput(f"{self.label} can be written but not read.")
         self.limits.check(data, self.label)
-        return self.read_ways(data) if self.read_ways else {"": self.read(data)}
+        with collector_at_rest():
+            return self.read_ways(data) if self.read_ways else {"": self.read(data)}
 
     def option(self, document: Document, option_id: str) -> str:
         """The choice made for an option. Raises `BadFile` for one that is not offered."""
@@ -241,11 +244,15 @@ class SwatchList:
             if count > 1
         )
 
-    def add(self, color: Color, name: str = "", tags: tuple[str, ...] = ()) -> None:
+    def add(
+        self, color: Color, name: str = "", tags: tuple[str, ...] = (), swatch_id: str | None = None, locked: bool = False
+    ) -> None:
         """One more swatch; without a name it gets the suggested one."""
         if len(self.swatches) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
-        self.swatches.append(Swatch(color, clean_name(name[:LONGEST_NAME]), group=self._group, tags=tags))
+        self.swatches.append(
+            Swatch(color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id or new_id(), locked, self._group, "", tags)
+        )
 
     def add_ramp(self, plan: RampPlan, name: str) -> None:
         """A ramp that was found, by the name it has there or a suggested one."""
@@ -267,7 +274,8 @@ class SwatchList:
         nameless = [place for place, swatch in enumerate(self.swatches) if not swatch.name]
         words = suggest_names([self.swatches[place].color for place in nameless])
         for place, word in zip(nameless, words, strict=True):
-            self.swatches[place] = replace(self.swatches[place], name=namer.give(word))
+            swatch = self.swatches[place]
+            self.swatches[place] = Swatch(swatch.color, namer.give(word), swatch.id, swatch.locked, swatch.group, tags=swatch.tags)
 
 
 def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]:
@@ -281,6 +289,18 @@ def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]
         run.append((index, swatch))
     if run:
         yield names.get(run[-1][1].group or "", ""), run
+
+
+@contextmanager
+def collector_at_rest() -> Iterator[None]:
+    """Reading makes tens of thousands of objects that all stay; the collector of cycles would look at all of them time and again."""
+    was_awake = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_awake:
+            gc.enable()
 
 
 UTF16_MARKS = (b"\xff\xfe", b"\xfe\xff")

@@ -65,7 +65,8 @@ def read(data: bytes) -> Found:
     plain: list[Color] = []
     if version == 1:
         plain = [_color(cursor) for _ in range(count)]
-        if cursor.left and any(cursor.data[cursor.offset :]):
+        # Some programs fill the file up with zeros; a single one is the beginning of a table that was cut off.
+        if cursor.left == 1 or any(cursor.data[cursor.offset :]):
             at = cursor.offset
             version, count = cursor.numbers("HH", "the version and count of the named table")
             if version != 2:

@@ -17,7 +17,7 @@ class Cursor:
 
     def take(self, count: int, what: str) -> bytes:
         """The next `count` bytes. Raises `BadFile` where the file ends before."""
-        if count > self.left:
+        if count > len(self.data) - self.offset:
             raise BadFile(
                 f"Byte {self.offset}: {what} should take {count:,} bytes, but {self.left:,} are left. The file is cut short."
             )
@@ -27,14 +27,14 @@ class Cursor:
     def numbers(self, form: str, what: str) -> tuple[int, ...]:
         """Whole numbers by a `struct` form such as `HI`."""
         form = self.order + form
-        return tuple(int(v) for v in struct.unpack(form, self.take(struct.calcsize(form), what)))
+        return struct.unpack(form, self.take(struct.calcsize(form), what))
 
     def number(self, form: str, what: str) -> int:
         return self.numbers(form, what)[0]
 
     def floats(self, count: int, what: str) -> tuple[float, ...]:
         form = f"{self.order}{count}f"
-        return tuple(float(v) for v in struct.unpack(form, self.take(4 * count, what)))
+        return struct.unpack(form, self.take(4 * count, what))
 
     def utf16(self, units: int, what: str) -> str:
         """Text of `units` UTF-16 units, the final null among them and left out."""

@@ -6,7 +6,8 @@ from dataclasses import replace
 import numpy as np
 
 from huvren.core.color.notation import parse_color
-from huvren.core.color.value import Color
+from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color, srgb_of
 from huvren.core.errors import BadColor, BadFile
 from huvren.core.formats import (
     FORMATS,
@@ -19,6 +20,7 @@ from huvren.core.formats import (
     SwatchList,
     decode_text,
     is_probably_text,
+    whole_number,
 )
 from huvren.core.formats.holding import held_palette
 from huvren.core.formats.limits import Limits
@@ -102,9 +104,9 @@ def _number(word: str) -> float | None:
     return value if value == value and abs(value) < 1e30 else None
 
 
-def _take_color(words: list[str], count: int, model: str, line: int) -> Color:
+def _take_color(words: list[str], count: int, model: str, line: int, known: dict[str, Color]) -> Color:
     """Read one color off the front of `words`: `count` separate numbers, or one word: `r/g/b`, `h-s-v`, `c/m/y/k`, a gray, a hex
-    code or a name."""
+    code or a name. known : words that were read before."""
     if count > 1:
         numbers = [_number(word) for word in words[:count]]
         if len(numbers) < count or None in numbers:
@@ -112,6 +114,15 @@ def _take_color(words: list[str], count: int, model: str, line: int) -> Color:
         del words[:count]
         return _color([number for number in numbers if number is not None], model, line)
     word = words.pop(0).split("@")[0] if words else ""
+    if word not in known:
+        known[word] = _of_word(word, line)
+    return known[word]
+
+
+def _of_word(word: str, line: int) -> Color:
+    channels = [whole_number(part) for part in word.split("/")]
+    if len(channels) == 3 and all(channel is not None and channel <= 255 for channel in channels):
+        return Color.from_bytes(*(channel or 0 for channel in channels))
     for mark in ("/", "-"):
         parts = word.split(mark)
         if len(parts) in (3, 4) and all(_number(part) is not None for part in parts):
@@ -158,11 +169,13 @@ def sniff(data: bytes) -> float:
 class _Slice:
     def __init__(self, low: float, first: Color, high: float, last: Color, label: str) -> None:
         self.low, self.first, self.high, self.last, self.label = low, first, high, last, label
+        self.is_flat = first is last or first == last
 
 
 def _rows(text: str) -> tuple[list[_Slice], list[tuple[str, Color, str]], str, list[str]]:
     """Slices, categories, the color model, and notes."""
     model, notes, slices, categories = "rgb", [], [], []
+    known: dict[str, Color] = {}
     for number, raw in enumerate(text.split("\n"), start=1):
         line = raw.strip()
         if line.startswith("#"):
@@ -186,15 +199,15 @@ def _rows(text: str) -> tuple[list[_Slice], list[tuple[str, Color, str]], str, l
         if not words:
             raise BadFile(f"Line {number} is neither a slice nor a category.")
         if len(words) == 1 or low is None:
-            categories.append((key, _take_color(words, 1, model, number), label.strip()))
+            categories.append((key, _take_color(words, 1, model, number, known), label.strip()))
             continue
         # A color is one word, or as many numbers as its model has: how many words there are says which.
         count = {7: 3, 9: 4}.get(len(words), 1)
-        first = _take_color(words, count, model, number)
+        first = _take_color(words, count, model, number, known)
         high = _number(words.pop(0)) if words else None
         if high is None or not words:
             raise BadFile(f"Line {number}: a slice is “low color high color”; this one ends too soon.")
-        slices.append(_Slice(low, first, high, _take_color(words, count, model, number), label.strip()))
+        slices.append(_Slice(low, first, high, _take_color(words, count, model, number, known), label.strip()))
     return slices, categories, model, notes
 
 
@@ -202,7 +215,7 @@ def _ramp(slices: list[_Slice], model: str, notes: list[str]) -> RampPlan | None
     low, span = slices[0].low, slices[-1].high - slices[0].low
     if span == 0:
         return None
-    flat = all(part.first == part.last for part in slices)
+    flat = all(part.is_flat for part in slices)
     widths = [part.high - part.low for part in slices]
     if flat and max(widths) - min(widths) <= 1e-3 * abs(span) and 2 <= len(slices) <= MOST_STOPS:
         # Flat slices of one width are the steps of a ramp.
@@ -216,7 +229,7 @@ def _ramp(slices: list[_Slice], model: str, notes: list[str]) -> RampPlan | None
             stops.append(PlanStop(part.first, position=min(max(left, 0.0), 1.0)))
         stops.append(PlanStop(part.last, position=min(max(right, 0.0), 1.0)))
     if len(stops) > MOST_STOPS:
-        rows = np.array([stop.color.to("oklab") for stop in stops if stop.color])
+        rows = convert(srgb_of([stop.color for stop in stops if stop.color])[0], "srgb", "oklab")
         places = np.array([stop.position or 0.0 for stop in stops]) + np.arange(len(stops)) * 1e-9
         kept = by_splitting(rows, places, 0.0, MOST_STOPS)
         notes.append(f"Of its {len(stops):,} stops the {MOST_STOPS} that matter most were taken.")
@@ -232,11 +245,11 @@ def _swatches(slices: list[_Slice], is_continuous: bool) -> list[tuple[Color, st
     if is_continuous:
         return [(part.first, "") for part in slices[:1]] + [(part.last, "") for part in slices]
     made: list[tuple[Color, str]] = []
-    all_flat = all(part.first == part.last for part in slices)
+    all_flat = all(part.is_flat for part in slices)
     for part in slices:
         if all_flat or not made or made[-1][0] != part.first:
             made.append((part.first, part.label))
-        if part.last != part.first:
+        if not part.is_flat:
             made.append((part.last, ""))
     return made
 

@@ -12,9 +12,9 @@ import numpy as np
 import tinycss2
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.notation import format_css, parse_color
+from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import SPACES, convert
-from huvren.core.color.value import ALPHA, Color
+from huvren.core.color.value import ALPHA, Color, srgb_of
 from huvren.core.errors import BadColor, HuvrenError
 from huvren.core.formats import (
     FORMATS,
@@ -43,6 +43,7 @@ ROUNDED_BY = 0.004
 """ΔEOK×100 that rounding may cost; the report begins to speak at 0.005."""
 NAMES_SAID = 12
 EXACTLY = 1e-9
+ALPHA_DECIMALS = 4
 _VARIABLE = re.compile(r"(?:(?<![\w-])--(?=[^\s:;{}()-])|\$|@)[^\s:;{}()]{1,200}+\s{0,20}+:")
 _PLAIN = re.compile(r"\s*+--(?P<slug>[\w-]++):\s?+(?P<value>[\w#.%/ ()-]++);(?:\s?+/\*(?P<said>(?:[^*]|\*(?!/))*+)\*/)?+\s*+")
 _GROUP = re.compile(r"\s*+/\* group:(?P<name>(?:[^*]|\*(?!/))*+)\*/\s*+")
@@ -205,63 +206,71 @@ def slug(name: str, taken: dict[str, int]) -> str:
 def _coords_in(notation: str, colors: Sequence[Color]) -> Floats:
     """(n, 3) coordinates in the space of a notation. What hsl() cannot say is mapped into sRGB first."""
     coords = np.empty((len(colors), 3))
+    space = SPACES[notation]
+    own = [place for place, color in enumerate(colors) if color.space == notation]
+    if own:
+        coords[own] = [colors[place].coords for place in own]
     by_space: dict[str, list[int]] = {}
     for place, color in enumerate(colors):
-        is_sayable = notation == "oklch" or color.in_srgb
-        by_space.setdefault(color.space if is_sayable else "", []).append(place)
-    for space, places in by_space.items():
-        source = [colors[place].coords if space else colors[place].srgb for place in places]
-        coords[places] = convert(source, space or "srgb", notation)
-    hue, base = SPACES[notation].hue, SPACES[notation].base or notation
+        # The sectors of hsl() hold all of sRGB and nothing else.
+        is_within = color.space == notation and (notation == "oklch" or (0 <= color.coords[1] <= 1 and 0 <= color.coords[2] <= 1))
+        if not is_within:
+            by_space.setdefault(color.space if notation == "oklch" else "", []).append(place)
+    for source, places in by_space.items():
+        there = [colors[place] for place in places]
+        coords[places] = convert([color.coords for color in there] if source else srgb_of(there)[0], source or "srgb", notation)
+    assert space.hue is not None
     turned = coords[:, 1] < 0
     if turned.any():
         # CSS takes a negative strength for none; it means the opposite hue.
+        base = space.base or notation
         coords[turned] = convert(convert(coords[turned], notation, base), base, notation)
-    coords[:, hue] %= 360
+    coords[:, space.hue] %= 360
     if notation == "oklch":
         coords[:, 0] = np.clip(coords[:, 0], 0, 1)
     return coords
 
 
-def _written_as(notation: str, colors: Sequence[Color], rounded_by: float) -> tuple[list[Color], list[str]]:
-    """Colors as they come back from a notation, and how they are written in it."""
-    if notation == "hex":
-        held = in_depth(colors, 8)
-        return held, [color.hex for color in held]
-    if notation == "rgb":
-        # Alpha stays a number here; only the channels are rounded.
-        held = [color.with_alpha(before.alpha) for color, before in zip(in_depth(colors, 8), colors, strict=True)]
-        return _with_alpha(held, [format_css(color.with_alpha(1.0), "rgb")[:-1] for color in held])
-    if not colors:
-        return [], []
+def _numbers(notation: str, colors: Sequence[Color], rounded_by: float) -> tuple[Floats, Floats]:
+    """(n, 3) as they are written in hsl() or oklch(), and the coordinates that they mean."""
     decimals, scale = FINE[notation]
     written, meant = shortest(_coords_in(notation, colors), notation, decimals, scale, rounded_by)
     hue = SPACES[notation].hue
     meant[:, hue] %= 360
-    held, texts = [], []
-    for color, row, back in zip(colors, written.tolist(), meant.tolist(), strict=True):
+    return written, meant
+
+
+def _rounded(notation: str, colors: Sequence[Color]) -> list[Color]:
+    """Colors as they come back from a notation."""
+    if notation == "hex" or not colors:
+        return in_depth(colors, 8)
+    alphas = [round(color.alpha, ALPHA_DECIMALS) for color in colors]
+    if notation == "rgb":
+        held = zip(in_depth(colors, 8), alphas, strict=True)
+        return [color if color.alpha == alpha else color.with_alpha(alpha) for color, alpha in held]
+    made = []
+    for color, row, alpha in zip(colors, _numbers(notation, colors, ROUNDED_BY)[1].tolist(), alphas, strict=True):
         gone = color.missing if color.space == notation else ()
-        words = [f"{value:.6f}".rstrip("0").rstrip(".") + ("%" if each != 1 else "") for value, each in zip(row, scale, strict=True)]
-        if gone:
-            words = ["none" if at in gone else word for at, word in enumerate(words)]
-            back = [0.0 if at in gone else value for at, value in enumerate(back)]
-        held.append(Color(notation, tuple(back), color.alpha, gone))
-        texts.append(f"{notation}({' '.join(words)}")
-    return _with_alpha(held, texts)
+        made.append(Color(notation, tuple(0.0 if at in gone else value for at, value in enumerate(row)) if gone else tuple(row), alpha, gone))
+    return made
 
 
-def _with_alpha(colors: Sequence[Color], texts: Sequence[str]) -> tuple[list[Color], list[str]]:
-    """Alpha to four decimals behind functions that are still open."""
-    held, made = [], []
-    for color, text in zip(colors, texts, strict=True):
-        if ALPHA in color.missing:
-            held.append(color)
-            made.append(f"{text} / none)")
-            continue
-        alpha = round(color.alpha, 4)
-        held.append(color if alpha == color.alpha else color.with_alpha(alpha))
-        made.append(text + (")" if alpha == 1 else f" / {alpha:g})"))
-    return held, made
+def _texts(notation: str, colors: Sequence[Color]) -> list[str]:
+    """Held colors in a notation."""
+    if notation == "hex" or not colors:
+        return [color.hex for color in colors]
+    alphas = ["" if color.alpha == 1 else f" / {color.alpha:g}" for color in colors]
+    if notation == "rgb":
+        return ["rgb({} {} {}{})".format(*color.bytes[:3], alpha) for color, alpha in zip(colors, alphas, strict=True)]
+    marks = [("%" if each != 1 else "") for each in FINE[notation][1]]
+    made = []
+    for color, row, alpha in zip(colors, _numbers(notation, colors, EXACTLY)[0].tolist(), alphas, strict=True):
+        words = [f"{value:.6f}".rstrip("0").rstrip(".") + mark for value, mark in zip(row, marks, strict=True)]
+        if color.missing:
+            words = ["none" if at in color.missing else word for at, word in enumerate(words)]
+            alpha = " / none" if ALPHA in color.missing else alpha
+        made.append(f"{notation}({words[0]} {words[1]} {words[2]}{alpha})")
+    return made
 
 
 def _said(text: str) -> str:
@@ -272,13 +281,13 @@ def _said(text: str) -> str:
 
 def hold(document: Document) -> Palette:
     notation = WRITER.option(document, "notation")
-    return held_palette(document.palette, KEEPS, lambda colors: _written_as(notation, colors, ROUNDED_BY)[0], _said)
+    return held_palette(document.palette, KEEPS, lambda colors: _rounded(notation, colors), _said)
 
 
 def write(document: Document) -> bytes:
     """One `:root` rule; the name as it was follows in a comment."""
     palette = document.palette
-    texts = _written_as(WRITER.option(document, "notation"), [swatch.color for swatch in palette.swatches], EXACTLY)[1]
+    texts = _texts(WRITER.option(document, "notation"), [swatch.color for swatch in palette.swatches])
     lines = [":root {"]
     taken: dict[str, int] = {}
     for place, (group, run) in enumerate(sections(palette)):

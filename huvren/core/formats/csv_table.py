@@ -15,7 +15,6 @@ from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
-from huvren.core.palette.values import Swatch, new_id
 
 COLUMNS = ("index", "id", "name", "group", "locked", "hex", "space", "c1", "c2", "c3", "c4", "alpha")
 SEPARATORS = ",;\t|"
@@ -188,7 +187,7 @@ def _divisors(table: Table, kind: Channels, names: Sequence[str]) -> list[float]
 def _reader(table: Table) -> Callable[[Sequence[str]], Color]:
     """How a row becomes a color. Raises `BadFile` where no heading says."""
     if {"space", "c1"} <= table.at.keys():
-        return lambda row: _own(table, row)
+        return _own(table)
     found, code = _channels(table.at), _code_column(table)
     alphas = [name for name in ALPHAS if name in table.at and not (found and name in found[1])]
     opaque = _opacity(table, alphas[0] if alphas else None)
@@ -231,18 +230,41 @@ def _opacity(table: Table, name: str | None) -> Callable[[Sequence[str]], float]
     return opaque
 
 
-def _own(table: Table, row: Sequence[str]) -> Color:
+def _own(table: Table) -> Callable[[Sequence[str]], Color]:
     """Huvren's own columns, exactly."""
-    space = table.cell(row, "space")
-    if space not in SPACES:
-        raise BadInput(f"there is no color space “{space[:30]}”.")
-    coords = tuple(table.number(table.cell(row, f"c{number + 1}")) for number in range(len(SPACES[space].channels)))
-    return Color(space, coords, table.number(table.cell(row, "alpha") or "1"))
+    channels = {space.id: tuple(f"c{number + 1}" for number in range(len(space.channels))) for space in SPACES}
+    at = table.at
+    is_whole = {"space", "alpha", "c1", "c2", "c3", "c4"} <= at.keys()
+
+    def read_with_care(row: Sequence[str]) -> Color:
+        space = table.cell(row, "space")
+        if space not in channels:
+            raise BadInput(f"there is no color space “{space[:30]}”.")
+        coords = tuple(table.number(table.cell(row, name)) for name in channels[space])
+        return Color(space, coords, table.number(table.cell(row, "alpha") or "1"))
+
+    def read_at_once(row: Sequence[str]) -> Color:
+        try:
+            space = row[at["space"]]
+            coords = tuple([float(row[at[name]]) for name in channels[space]])
+            return Color(space, coords, float(row[at["alpha"]]))
+        except (KeyError, IndexError, ValueError):
+            return read_with_care(row)
+
+    return read_at_once if is_whole else read_with_care
 
 
-def _name(table: Table, row: Sequence[str], but: str | None) -> str:
-    """The first heading that means a name and has one; not the column that the color is read from."""
-    return next((cell for name in NAMES if name != but and (cell := table.cell(row, name))), "")
+def _cells(table: Table, *names: str) -> Callable[[Sequence[str]], str]:
+    """The first cell under any of these headings that is not empty."""
+    places = [table.at[name] for name in names if name in table.at]
+
+    def cell(row: Sequence[str]) -> str:
+        for place in places:
+            if place < len(row) and (word := row[place].strip()):
+                return word
+        return ""
+
+    return cell
 
 
 def read(data: bytes) -> Found:
@@ -254,8 +276,10 @@ def read(data: bytes) -> Found:
         raise BadFile("Line 1: headings such as “name,hex” or “name,r,g,b” were expected.")
     table = Table(_headings(rows[0][1]), tuple(rows[1:]), separator)
     color_of, code = _reader(table), _code_column(table)
+    # Not the column that the color is read from.
+    name_of, group_of = _cells(table, *(name for name in NAMES if name != code)), _cells(table, *GROUPS)
+    id_of, locked_of = _cells(table, "id"), _cells(table, "locked")
     made, bad = SwatchList(), []
-    extra: list[tuple[str, bool]] = []
     ids: set[str] = set()
     for line, row in table.rows:
         try:
@@ -263,20 +287,15 @@ def read(data: bytes) -> Found:
         except (HuvrenError, ValueError) as error:
             bad.append(f"Line {line}: {str(error).rstrip('.')}.")
             continue
-        made.in_group(table.cell(row, *GROUPS) or None)
-        made.add(color, _name(table, row, code))
-        swatch_id = table.cell(row, "id")
+        made.in_group(group_of(row) or None)
+        swatch_id = id_of(row)
         if swatch_id in ids:
             bad.append(f"Line {line}: the id “{swatch_id[:40]}” stands in two rows; the second got its own.")
             swatch_id = ""
         ids |= {swatch_id} - {""}
-        extra.append((swatch_id[:80] or new_id(), table.cell(row, "locked").lower() in ("yes", "true", "1")))
+        made.add(color, name_of(row), swatch_id=swatch_id[:80] or None, locked=locked_of(row).lower() in ("yes", "true", "1"))
     if bad and not made.swatches:
         raise BadFile(bad[0])
-    made.swatches = [
-        Swatch(swatch.color, swatch.name, swatch_id, locked, swatch.group)
-        for swatch, (swatch_id, locked) in zip(made.swatches, extra, strict=True)
-    ]
     notes = bad[:MOST_NOTES] + ([f"{len(bad) - MOST_NOTES:,} more lines like these."] if len(bad) > MOST_NOTES else [])
     palette = made.palette(example="No row follows the headings.")
     return Found(palette, (*notes, *made.said()))

@@ -12,7 +12,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
-from huvren.core.color.value import Color
+from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch, clean_name
 
@@ -46,15 +46,15 @@ def within_reach(color: Color, spaces: Sequence[str]) -> Color:
 
 def in_depth(colors: Sequence[Color], bits: int) -> list[Color]:
     """Colors as sRGB with so many bits a channel, alpha too; what lies outside is mapped into the gamut first."""
-    inside = [color if color.space == "srgb" and color.in_srgb else Color("srgb", color.srgb, color.alpha) for color in colors]
-    if not inside:
+    if not colors:
         return []
-    before = np.array([(*color.coords, color.alpha) for color in inside])
+    srgb, inside = srgb_of(colors)
+    before = np.column_stack([srgb, [color.alpha for color in colors]])
     after = stepped(before, 2**bits - 1)
-    same = (before == after).all(axis=1).tolist()
+    same = (inside & (before == after).all(axis=1)).tolist()
     return [
-        color if stays and not color.missing else Color("srgb", (row[0], row[1], row[2]), row[3])
-        for color, stays, row in zip(inside, same, after.tolist(), strict=True)
+        color if stays and color.space == "srgb" and not color.missing else Color("srgb", (row[0], row[1], row[2]), row[3])
+        for color, stays, row in zip(colors, same, after.tolist(), strict=True)
     ]
 
 
@@ -131,7 +131,10 @@ def held_palette(
     names = _names(swatches, held, name) if keeps.names else [""] * len(swatches)
     of_each, groups = _groups(source, name, keeps.joins_groups) if keeps.groups else ([None] * len(swatches), [])
     made = tuple(
-        Swatch(color, text, swatch.id, swatch.locked and keeps.locks, group, tags=tuple(t for t in swatch.tags if t in keeps.tags))
+        Swatch(
+            color, text, swatch.id, swatch.locked and keeps.locks, group, "",
+            tuple(tag for tag in swatch.tags if tag in keeps.tags) if swatch.tags else (),
+        )
         for swatch, color, text, group in zip(swatches, held, names, of_each, strict=True)
     )
     called = title(clean_name(source.name)) if keeps.title else ""

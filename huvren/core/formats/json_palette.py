@@ -25,14 +25,19 @@ def read(data: bytes) -> Found:
 
     try:
         document = json.loads(decode_text(data))
-    except (json.JSONDecodeError, RecursionError) as error:
-        where = f"Line {error.lineno}: {error.msg}." if isinstance(error, json.JSONDecodeError) else "It nests too deep."
-        raise BadFile(f"The file is not sound JSON. {where}") from error
+    except json.JSONDecodeError as error:
+        raise BadFile(f"The file is not sound JSON. Line {error.lineno}: {error.msg}.") from error
+    except RecursionError as error:
+        raise BadFile("The file is not sound JSON. It nests too deep.") from error
+    except ValueError as error:
+        raise BadFile("The JSON holds a number of thousands of digits, which is none.") from error
     if not isinstance(document, dict) or document.get("format") != MARK:
         raise BadFile(f"The JSON is no palette: its “format” is not “{MARK}”.")
     plain = {key: value for key, value in document.items() if key != "format"}
     if isinstance(plain.get("swatches"), list):
-        plain["swatches"] = [_without_hex(entry) for entry in plain["swatches"]]
+        for entry in plain["swatches"]:
+            if isinstance(entry, dict):
+                entry.pop("hex", None)
     try:
         if isinstance(plain.get("version"), int) and plain["version"] > PALETTE.version:
             understood = understand_palette(plain)
@@ -42,12 +47,8 @@ def read(data: bytes) -> Found:
         raise BadFile(str(error)) from error
 
 
-def _without_hex(entry: object) -> object:
-    return {key: value for key, value in entry.items() if key != "hex"} if isinstance(entry, dict) else entry
-
-
 def write(document: Document) -> bytes:
-    """Two-space indented UTF-8: the palette with its ramps, or the one ramp that the document is about."""
+    """UTF-8, a line a swatch: the palette with its ramps, or the one ramp that the document is about."""
     from huvren.core.palette.document import palette_to_document
 
     palette = document.palette
@@ -57,7 +58,15 @@ def write(document: Document) -> bytes:
     body = palette_to_document(palette)
     for entry, swatch in zip(body["swatches"], palette.swatches, strict=True):
         entry["hex"] = swatch.color.hex
-    return (json.dumps({"format": MARK, **body}, indent=2, ensure_ascii=False) + "\n").encode()
+    parts = [f"  {json.dumps(key)}: {_laid_out(value)}" for key, value in {"format": MARK, **body}.items()]
+    return ("{\n" + ",\n".join(parts) + "\n}\n").encode()
+
+
+def _laid_out(value: object) -> str:
+    """A value on one line, or a list of objects with a line for each: for people, and for tools that compare lines."""
+    if isinstance(value, list) and value and isinstance(value[0], dict):
+        return "[\n" + ",\n".join(f"    {json.dumps(entry, ensure_ascii=False)}" for entry in value) + "\n  ]"
+    return json.dumps(value, ensure_ascii=False)
 
 
 FORMATS.register(

@@ -208,7 +208,10 @@ def _refuse(sentence: str) -> None:
 
 def _color(shape: Mapping[str, Any], where: str, trouble: Trouble) -> Color:
     try:
-        return Color.of(shape["space"], shape["coords"], shape.get("alpha", 1.0))
+        coords, alpha = shape["coords"], shape.get("alpha", 1.0)
+        if alpha is None or None in coords:
+            return Color.of(shape["space"], coords, alpha)
+        return Color(shape["space"], tuple(coords), alpha)  # type: ignore[arg-type]
     except HuvrenError as error:
         trouble(f"{where} of the document cannot be read: {error}")
         return Color.of(GRAY["space"], GRAY["coords"])
@@ -224,7 +227,7 @@ def _name(text: str, trouble: Trouble) -> str:
 
 def _tags(tags: list[str], trouble: Trouble) -> tuple[str, ...]:
     try:
-        return clean_tags(tags)
+        return clean_tags(tags) if tags else ()
     except BadInput as error:
         trouble(str(error))
         return ()

@@ -2,6 +2,9 @@
 
 from collections.abc import Iterable, Sequence
 
+import numpy as np
+
+from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.convert import srgb_to_oklch
 from huvren.core.color.value import Color, srgb_of
 
@@ -12,18 +15,26 @@ _HUES = (
     (360, "pink"),
 )  # fmt: skip
 _GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.66, "gray"), (0.78, "silver"), (0.96, "pale gray"), (9, "white"))
+_PURITIES = ("", "grayish", "vivid")
 _LIGHTNESS = ((0.24, "ink"), (0.40, "deep"), (0.54, "dark"), (0.72, ""), (0.84, "light"), (9, "pale"))
+_WORDS = tuple(dict.fromkeys(word for _, word in _HUES)) + ("brown", "sand", "olive", "plum")
+_WORD_OF_HUE = np.array([_WORDS.index(word) for _, word in _HUES])
+_HUE_BOUNDS, _GRAY_BOUNDS, _TONE_BOUNDS = (np.array([bound for bound, _ in rows]) for rows in (_HUES, _GRAYS, _LIGHTNESS))
 
 
 def suggest_names(colors: Sequence[Color]) -> list[str]:
     """One to three words for each color, for example “Deep teal” or “Muted orange”."""
     if not colors:
         return []
-    oklch = srgb_to_oklch(srgb_of(colors)[0]).tolist()
-    return [
-        "Transparent" if color.alpha == 0 else _word(lightness, chroma, hue)
-        for color, (lightness, chroma, hue) in zip(colors, oklch, strict=True)
-    ]
+    said: dict[tuple[int, ...], str] = {}
+    names = []
+    for color, row in zip(colors, _codes(srgb_to_oklch(srgb_of(colors)[0])).tolist(), strict=True):
+        code = tuple(row)
+        name = said.get(code)
+        if name is None:
+            name = said[code] = _said(*code)
+        names.append("Transparent" if color.alpha == 0 else name)
+    return names
 
 
 def suggest_name(color: Color) -> str:
@@ -31,21 +42,34 @@ def suggest_name(color: Color) -> str:
     return suggest_names([color])[0]
 
 
-def _word(lightness: float, chroma: float, hue: float) -> str:
-    if chroma < 0.012 or lightness < 0.08 or lightness > 0.992:
-        return next(word for bound, word in _GRAYS if lightness < bound).capitalize()
-    word = next(word for bound, word in _HUES if hue <= bound)
-    if word in ("orange", "amber", "red") and lightness < 0.62 and chroma < 0.12:
-        word = "brown"
-    elif word in ("amber", "yellow", "orange") and lightness >= 0.62 and chroma < 0.075:
-        word = "sand"
-    elif word in ("yellow", "lime") and lightness < 0.6:
-        word = "olive"
-    elif word in ("pink", "magenta") and lightness < 0.45:
-        word = "plum"
-    tone = next(tone for bound, tone in _LIGHTNESS if lightness < bound)
-    purity = "grayish" if chroma < 0.035 and word != "sand" else "vivid" if chroma > 0.19 else ""
-    return " ".join(part for part in (tone, purity, word) if part).capitalize()
+def _codes(oklch: Floats) -> Integers:
+    """(n, 3) OKLCh → (n, 3) places in the lists of tones, of purities and of words; −1 in the first for grays."""
+    lightness, chroma, hue = oklch.T
+    word = _WORD_OF_HUE[np.searchsorted(_HUE_BOUNDS, hue, side="left").clip(0, len(_HUES) - 1)]
+
+    def among(*words: str) -> Flags:
+        return np.isin(word, [place for place, entry in enumerate(_WORDS) if entry in words])
+
+    # In this order: what is one of the first is none of those after it.
+    changes = [
+        (among("orange", "amber", "red") & (lightness < 0.62) & (chroma < 0.12), "brown"),
+        (among("amber", "yellow", "orange") & (lightness >= 0.62) & (chroma < 0.075), "sand"),
+        (among("yellow", "lime") & (lightness < 0.6), "olive"),
+        (among("pink", "magenta") & (lightness < 0.45), "plum"),
+    ]
+    word = np.select([change for change, _ in changes], [_WORDS.index(name) for _, name in changes], word)
+    tone = np.searchsorted(_TONE_BOUNDS, lightness, side="right")
+    is_dull = (chroma < 0.035) & (word != _WORDS.index("sand"))
+    purity = np.where(is_dull, _PURITIES.index("grayish"), np.where(chroma > 0.19, _PURITIES.index("vivid"), 0))
+    is_gray = (chroma < 0.012) | (lightness < 0.08) | (lightness > 0.992)
+    gray = np.searchsorted(_GRAY_BOUNDS, lightness, side="right")
+    return np.stack([np.where(is_gray, -1, tone), np.where(is_gray, 0, purity), np.where(is_gray, gray, word)], axis=1)
+
+
+def _said(tone: int, purity: int, word: int) -> str:
+    if tone < 0:
+        return _GRAYS[word][1].capitalize()
+    return " ".join(part for part in (_LIGHTNESS[tone][1], _PURITIES[purity], _WORDS[word]) if part).capitalize()
 
 
 class Namer:

@@ -35,9 +35,13 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
         chosen = {swatch.id for swatch in state.palette.pick(ids)}
         document = Document(state.palette.with_swatches(s for s in state.palette.swatches if s.id in chosen))
     document = replace(document, options=options)
-    losses = tuple(keep_report(entry, replace(document, palette=state.palette) if entry.needs_picture else document))
-    count = len(entry.held(document).swatches)
+    held = entry.held(document)
+    # Of a picture the document's palette is filled already, as its pixels name places; the report is about the palette itself.
+    losses = tuple(
+        keep_report(entry, replace(document, palette=state.palette)) if entry.needs_picture else keep_report(entry, document, held=held)
+    )
+    count = len(held.swatches)
     try:
-        return Delivery(entry, entry.written(document), None, losses, count)
+        return Delivery(entry, entry.written(document, held), None, losses, count)
     except HuvrenError as error:
         return Delivery(entry, None, str(error), losses, count)

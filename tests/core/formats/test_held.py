@@ -87,11 +87,11 @@ def _seen(palette: Palette, back: Palette, entry: Format, is_named: bool) -> set
     for (one, other), word in zip(pairs, words, strict=True):
         old, new = one.color, other.color
         gap = float(delta_eok(old.to("oklab"), new.to("oklab")))
-        if old.alpha > 0 and gap > VISIBLE_CHANGE * 1.5:
+        if old.alpha > 0 and gap > VISIBLE_CHANGE:
             seen.add("color")
         if old.alpha > 0 and old.space not in ("srgb", new.space):
             seen.add("space")
-        if abs(old.alpha - new.alpha) > ALPHA_CHANGE * 1.5:
+        if abs(old.alpha - new.alpha) > ALPHA_CHANGE:
             seen.add("alpha")
         if len(old.missing) > len(new.missing):
             seen.add("missing")
