@@ -303,13 +303,14 @@ def collector_at_rest() -> Iterator[None]:
             gc.enable()
 
 
+DIGITS = frozenset("0123456789")
 UTF16_MARKS = (b"\xff\xfe", b"\xfe\xff")
 
 
 def whole_number(text: str) -> int | None:
     """Digits 0 to 9 alone as a number, of which nine count; other digits of Unicode are none."""
     word = text.strip()
-    return int(word[:9]) if word and all(letter in "0123456789" for letter in word) else None
+    return int(word[:9]) if word and DIGITS.issuperset(word) else None
 
 
 def decode_text(data: bytes) -> str:

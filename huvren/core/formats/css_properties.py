@@ -251,7 +251,9 @@ def _rounded(notation: str, colors: Sequence[Color]) -> list[Color]:
     made = []
     for color, row, alpha in zip(colors, _numbers(notation, colors, ROUNDED_BY)[1].tolist(), alphas, strict=True):
         gone = color.missing if color.space == notation else ()
-        made.append(Color(notation, tuple(0.0 if at in gone else value for at, value in enumerate(row)) if gone else tuple(row), alpha, gone))
+        made.append(
+            Color(notation, tuple(0.0 if at in gone else value for at, value in enumerate(row)) if gone else tuple(row), alpha, gone)
+        )
     return made
 
 

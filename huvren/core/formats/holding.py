@@ -132,7 +132,12 @@ def held_palette(
     of_each, groups = _groups(source, name, keeps.joins_groups) if keeps.groups else ([None] * len(swatches), [])
     made = tuple(
         Swatch(
-            color, text, swatch.id, swatch.locked and keeps.locks, group, "",
+            color,
+            text,
+            swatch.id,
+            swatch.locked and keeps.locks,
+            group,
+            "",
             tuple(tag for tag in swatch.tags if tag in keeps.tags) if swatch.tags else (),
         )
         for swatch, color, text, group in zip(swatches, held, names, of_each, strict=True)

@@ -20,14 +20,14 @@ class Count:
 class Limits:
     """What keeps a reader within a second and 256 MB whatever it is given: bytes, and marks that cost time or memory each."""
 
-    bytes: int = MOST_BYTES
+    most_bytes: int = MOST_BYTES
     counts: tuple[Count, ...] = ()
 
     def check(self, data: bytes, label: str) -> None:
         """Raises `TooLarge`, in words, for a file beyond the limits."""
-        if len(data) > self.bytes:
+        if len(data) > self.most_bytes:
             raise TooLarge(
-                f"It has {len(data) / 1e6:,.1f} MB; {label} is read up to {self.bytes / 1e6:,.0f} MB. Split it, or save it smaller."
+                f"It has {len(data) / 1e6:,.1f} MB; {label} is read up to {self.most_bytes / 1e6:,.0f} MB. Split it, or save it smaller."
             )
         for count in self.counts:
             if (found := data.count(count.mark)) > count.most:

@@ -245,9 +245,7 @@ def _rest(palette: Palette, held: Palette, pairs: Sequence[Pair]) -> list[Loss]:
     return losses
 
 
-def keep_report(
-    entry: Format, document: Document, came_with: Keeps | None = None, held: Palette | None = None
-) -> list[Loss]:
+def keep_report(entry: Format, document: Document, came_with: Keeps | None = None, held: Palette | None = None) -> list[Loss]:
     """Everything that writing `document` in this format drops or changes; empty where nothing is lost.
 
     It is the difference between the palette and what the file holds of it, which is what is written.

@@ -49,7 +49,8 @@ Entry = Variable | GroupMark
 
 def with_block_comments(text: str) -> str:
     """The text with the line comments of SCSS and LESS written as block comments, of the same number of lines. One pass."""
-    made, at, end = [], 0, len(text)
+    made: list[str] = []
+    at, end = 0, len(text)
     marks = {mark: text.find(mark) for mark in ('"', "'", "/*", "//")}
     while True:
         for mark, place in marks.items():
@@ -105,7 +106,7 @@ def _statements(tokens: Sequence[Any]) -> Iterator[tuple[list[Any], list[Any], A
                 at += 1
                 continue
             behind = at + 1
-            comments = []
+            comments: list[Any] = []
             while behind < len(tokens) and (
                 tokens[behind].type == "comment" or (tokens[behind].type == "whitespace" and "\n" not in tokens[behind].value)
             ):

@@ -211,7 +211,7 @@ def _color(shape: Mapping[str, Any], where: str, trouble: Trouble) -> Color:
         coords, alpha = shape["coords"], shape.get("alpha", 1.0)
         if alpha is None or None in coords:
             return Color.of(shape["space"], coords, alpha)
-        return Color(shape["space"], tuple(coords), alpha)  # type: ignore[arg-type]
+        return Color(shape["space"], tuple(coords), alpha)
     except HuvrenError as error:
         trouble(f"{where} of the document cannot be read: {error}")
         return Color.of(GRAY["space"], GRAY["coords"])

@@ -37,7 +37,7 @@ def test_a_drawing_is_read_by_what_its_colors_paint() -> None:
     assert named(reading.found) == {
         "Fills": ["#8a6a52", "#e85421"], "Strokes": ["#1e5c8c"], "Gradient stops": ["#ffd478", dusk],
     }  # fmt: skip
-    assert reading.found.notes[0] == "Fills: 2 colors in 4 places, #8a6a52 in 3 of them."
+    assert reading.found.notes[0] == "Fills: 2 colors in 3 places, #8a6a52 in 2 of them."
 
 
 @pytest.mark.parametrize(
