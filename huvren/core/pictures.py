@@ -4,14 +4,18 @@ import io
 import struct
 import warnings
 import zlib
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
 import numpy as np
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from PIL.ImageFile import ImageFile
 
 from huvren.core.color.arrays import Bytes
-from huvren.core.errors import BadFile, TooLarge
+from huvren.core.errors import BadFile, HuvrenError, TooLarge
 
 MOST_BYTES = 80 * 1024 * 1024
 MOST_PIXELS = 100_000_000
@@ -135,6 +139,58 @@ def read_picture(data: bytes, name: str = "the file") -> Picture:
         raise TooLarge(f"“{name}” unpacks to more than can be taken.") from error
     as_stored = frames == 1 and mode in ("RGB", "RGBA", "L", "P") and not notes and not image.info.get("icc_profile")
     return Picture(rgba, READABLE[kind], mode, tuple(notes), own_palette, as_stored)
+
+
+MOST_SMALL = 4_000_000
+"""Pixels up to which a picture is looked at for a palette in it; larger ones are photographs to be reduced."""
+
+_held: ContextVar[dict[tuple[int, str], Any] | None] = ContextVar("what was worked out of the file being read", default=None)
+
+
+@contextmanager
+def decoded_once() -> Iterator[None]:
+    """Within it, `once` remembers: several readers look at one picture, which is decoded a single time."""
+    token = _held.set({})
+    try:
+        yield
+    finally:
+        _held.reset(token)
+
+
+Found = TypeVar("Found")
+
+
+def once(data: bytes, what: str, work: Callable[[], Found]) -> Found:
+    """What was worked out of these very bytes before, within `decoded_once`; else it is worked out now, and errors are kept too."""
+    held = _held.get()
+    if held is None:
+        return work()
+    key = (id(data), what)
+    if key not in held:
+        try:
+            held[key] = work()
+        except HuvrenError as error:
+            held[key] = error
+    if isinstance(held[key], HuvrenError):
+        raise held[key]
+    found: Found = held[key]
+    return found
+
+
+def is_small(image: ImageFile) -> bool:
+    """Whether a picture is looked at for a palette in it, rather than only reduced."""
+    return image.width * image.height <= MOST_SMALL
+
+
+def read_small(data: bytes) -> Picture:
+    """A picture that may be a palette, decoded. Raises `TooLarge` for a larger one, before it is."""
+
+    def decode() -> Picture:
+        if not is_small(open_picture(data, "the picture")):
+            raise TooLarge(f"The picture has more than {MOST_SMALL // 10**6} million pixels. Reduce it instead.")
+        return read_picture(data, "the picture")
+
+    return once(data, "pixels", decode)
 
 
 def encode_png(rgba: Bytes, level: int = 3) -> bytes:

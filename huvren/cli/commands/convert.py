@@ -8,8 +8,8 @@ from pathlib import Path
 from huvren.cli.arguments import number_between
 from huvren.cli.files import loss_said, palette_writers, read_bytes, write_bytes
 from huvren.core.errors import BadInput
-from huvren.core.formats import Document, Format, Found, TooManyColors
-from huvren.core.formats.readings import Reading, is_picture, read_palettes
+from huvren.core.formats import Document, Format, Found, TooManyColors, is_picture
+from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.formats.report import Loss, keep_report
 from huvren.core.palette.values import Palette
 

@@ -7,7 +7,8 @@ from typing import Any
 
 from huvren.cli.files import read_bytes
 from huvren.core.errors import HuvrenError
-from huvren.core.formats.readings import is_picture, read_palette
+from huvren.core.formats import is_picture
+from huvren.core.formats.readings import read_palette
 from huvren.core.pictures import open_picture, read_picture
 
 DESCRIPTION = "Say what a picture or palette file holds."

@@ -10,8 +10,7 @@ from huvren.cli.files import read_bytes, read_likeliest, write_bytes, writer_for
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.formats import Document
-from huvren.core.formats.readings import is_picture
+from huvren.core.formats import Document, is_picture
 
 DESCRIPTION = "See a palette or a picture through a lens, and write what is seen. The file itself stays as it is."
 

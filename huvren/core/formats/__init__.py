@@ -114,6 +114,13 @@ class Found:
     notes: tuple[str, ...] = ()
     frames: tuple[Bytes, ...] = ()
     roles: Mapping[str, int] = field(default_factory=dict)
+    areas: tuple[tuple[int, ...], ...] = ()
+    """Left, top, width and height in pixels of what each swatch was read from, where that is a picture."""
+    marks: tuple[tuple[int, int], ...] = ()
+    """Begin and end, in letters, of what each swatch was read from, where that is a text."""
+    sure: tuple[float, ...] = ()
+    """How sure each find is, 0..1, where that is in doubt at all; with `doubts`, the reason in words."""
+    doubts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -323,6 +330,14 @@ def decode_text(data: bytes) -> str:
         except UnicodeDecodeError:
             text = data.decode("latin-1")
     return text.replace("\r\n", "\n").replace("\r", "\n")
+
+
+PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
+
+
+def is_picture(data: bytes) -> bool:
+    """Whether the bytes begin like a PNG, JPEG, GIF or WebP picture."""
+    return data.startswith(PICTURE_MARKS) or (data[:4] == b"RIFF" and data[8:12] == b"WEBP")
 
 
 def is_probably_text(data: bytes) -> bool:

@@ -117,9 +117,7 @@ class Cascade:
         self._wrapped: dict[Any, Any] = {}
         if sheet.rules and sheet.is_placed:
             if count > MOST_PLACED:
-                raise TooLarge(
-                    f"Its rules ask where each of its {count:,} parts stands; {MOST_PLACED:,} are the most."
-                )
+                raise TooLarge(f"Its rules ask where each of its {count:,} parts stands; {MOST_PLACED:,} are the most.")
             wrapper = cssselect2.ElementWrapper.from_xml_root(root)
             self._wrapped = {one.etree_element: one for one in wrapper.iter_subtree()}
 

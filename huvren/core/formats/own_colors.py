@@ -2,30 +2,42 @@
 
 import numpy as np
 
+from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList
+from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList, is_picture
 
 MOST = 256
-QUICK_LOOK = 65_536
-"""Pixels looked at first: most photographs show more than 256 colors there already."""
+AT_ONCE = 65_536
 
 
 def _own(data: bytes) -> list[tuple[int, int, int, int]] | None:
-    from huvren.core.pictures import read_picture
+    from huvren.core.pictures import once, read_small
 
-    words = np.ascontiguousarray(read_picture(data, "the picture").rgba).view(np.uint32).ravel()
-    if len(np.unique(words[:QUICK_LOOK])) > MOST:
-        return None
-    found, first = np.unique(words, return_index=True)
-    if len(found) > MOST:
-        return None
-    red, green, blue, alpha = found[np.argsort(first)].view(np.uint8).reshape(-1, 4).T.tolist()
+    return once(data, "own colors", lambda: _distinct(read_small(data).rgba))
+
+
+def _distinct(rgba: Bytes) -> list[tuple[int, int, int, int]] | None:
+    """The colors of (h, w, 4) pixels in the order they first appear, or None for more than 256. Stops where that is known."""
+    words = np.ascontiguousarray(rgba).view(np.uint32).ravel()
+    known, order = np.empty(0, dtype=np.uint32), []
+    for begin in range(0, len(words), AT_ONCE):
+        part = words[begin : begin + AT_ONCE]
+        if len(known):
+            part = part[known[np.searchsorted(known, part).clip(0, len(known) - 1)] != part]
+        if not len(part):
+            continue
+        found, first = np.unique(part, return_index=True)
+        order.append(found[np.argsort(first)])
+        known = np.sort(np.concatenate([known, found]))
+        if len(known) > MOST:
+            return None
+    red, green, blue, alpha = np.concatenate(order).view(np.uint8).reshape(-1, 4).T.tolist()
     return list(zip(red, green, blue, alpha, strict=True))
 
 
 def sniff(data: bytes) -> float:
-    if data[:4] not in (b"\x89PNG", b"GIF8", b"RIFF") and data[:3] != b"\xff\xd8\xff":
+    if not is_picture(data):
         return 0.0
     try:
         return 0.6 if _own(data) is not None else 0.0

@@ -3,9 +3,8 @@
 from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found, Keeps, NoColor, TooManyColors
+from huvren.core.formats import FORMATS, Format, Found, Keeps, NoColor, TooManyColors, is_picture
 
-PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
 SECOND_SCAN_MOST = 1_000_000
 """Above this many bytes a file that was read is not scanned as free text as well."""
 
@@ -34,11 +33,6 @@ class Reading:
         return self.format.keeps if self.format else Keeps()
 
 
-def is_picture(data: bytes) -> bool:
-    """Whether the bytes begin like a PNG, JPEG, GIF or WebP picture."""
-    return data.startswith(PICTURE_MARKS) or (data[:4] == b"RIFF" and data[8:12] == b"WEBP")
-
-
 def _named(found: Found, name: str) -> Found:
     title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0].strip()[:200]
     if found.palette.name != "Untitled" or not title or not title.isprintable():
@@ -64,6 +58,15 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     """
     if not data:
         raise BadFile(f"“{name}” is empty: it has no bytes.")
+    if not is_picture(data):
+        return _read(data, name)
+    from huvren.core.pictures import decoded_once
+
+    with decoded_once():
+        return _read(data, name)
+
+
+def _read(data: bytes, name: str) -> list[Reading]:
     readers = [(entry.sniff(data), entry) for entry in FORMATS if entry.read]
     likely = [entry for confidence, entry in sorted(readers, key=lambda row: -row[0]) if confidence > 0]
     if not likely and not is_picture(data) and (known := _by_ending(name)) is not None:
@@ -88,9 +91,10 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
     if first_problem is not None:
         raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
     if is_picture(data):
-        from huvren.core.pictures import read_picture
+        from huvren.core.pictures import is_small, open_picture, read_picture
 
-        read_picture(data, name)  # says what is wrong with a damaged one
+        if is_small(open_picture(data, name)):
+            read_picture(data, name)  # says what is wrong with a damaged one
         raise TooManyColors(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))
     raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")

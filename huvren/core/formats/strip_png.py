@@ -1,81 +1,65 @@
-"""Strip PNG: a row of equal squares, one a swatch; read back by the grid that the changes of color fall on.
+"""Strip PNG: a row of equal squares, one a swatch; any sheet of squares is read, by `squares.py`.
 
 What reads pictures is loaded when there is one.
 """
 
 import io
-import math
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList
+from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, is_picture
+
+if TYPE_CHECKING:
+    from huvren.core.formats.squares import Squares
 
 SQUARES = ((64, 32), (2048, 8), (100_000, 1))
 """Up to so many swatches, squares of so many pixels."""
-MOST_CELLS = 65_536
-FEWEST_PIXELS_A_CELL = 4
 
 
-def _edges(rgba: Bytes, axis: int) -> Integers:
-    """Places along an axis where any line across changes color."""
-    words = np.ascontiguousarray(rgba).view(np.uint32)[..., 0]
-    return np.flatnonzero((np.diff(words, axis=axis) != 0).any(axis=1 - axis)) + 1
+def _found(data: bytes) -> "list[Squares]":
+    from huvren.core.formats.squares import find_squares
+    from huvren.core.pictures import once, read_small
 
+    def find() -> "list[Squares]":
+        picture = read_small(data)
+        return find_squares(picture.rgba, picture.format in ("JPEG", "WebP"))
 
-def grid_of(rgba: Bytes) -> tuple[int, int] | None:
-    """Width and height in pixels of the cells that an (h, w, 4) picture is a grid of, or None where it is no grid."""
-    height, width = rgba.shape[:2]
-    across = math.gcd(width, *_edges(rgba, 1).tolist())
-    down = math.gcd(height, *_edges(rgba, 0).tolist())
-    if down == height and across % height == 0:
-        across = height
-    elif across == width and down % width == 0:
-        down = width
-    cells = (width // across) * (height // down)
-    is_line = min(width, height) == 1
-    if cells < 2 or cells > MOST_CELLS or not (is_line or across * down >= FEWEST_PIXELS_A_CELL):
-        return None
-    return across, down
-
-
-def _pixels(data: bytes) -> Bytes:
-    from huvren.core.pictures import read_picture
-
-    return read_picture(data, "the picture").rgba
+    return once(data, "squares", find)
 
 
 def sniff(data: bytes) -> float:
-    if data[:4] != b"\x89PNG":
+    if not is_picture(data):
         return 0.0
     try:
-        grid = grid_of(_pixels(data))
+        found = _found(data)
     except HuvrenError:
         return 0.0
-    return 0.0 if grid is None else 0.9
+    return 0.9 if found else 0.0
+
+
+def read_ways(data: bytes) -> Mapping[str, Found]:
+    """By runs and by a grid, the one that explains the picture best first; one alone where both say the same."""
+    ways = _found(data)
+    if not ways:
+        raise BadFile("The picture is no sheet of plain squares.")
+    return {way.way if len(ways) > 1 else "": _as_palette(way) for way in ways}
+
+
+def _as_palette(way: "Squares") -> Found:
+    made = SwatchList()
+    for red, green, blue, alpha in way.colors.tolist():
+        made.add(Color.from_bytes(red, green, blue, alpha))
+    share = f" It explains {way.explained:.0%} of the picture." if way.explained < 0.995 else ""
+    return Found(made.palette(columns=way.columns), (way.note + share,), areas=tuple(map(tuple, way.areas.tolist())))
 
 
 def read(data: bytes) -> Found:
-    """One swatch a cell, row by row; clear cells that only fill the last row are left out."""
-    rgba = _pixels(data)
-    grid = grid_of(rgba)
-    if grid is None:
-        raise BadFile("The picture is no grid of plain squares.")
-    across, down = grid
-    cells = rgba[down // 2 :: down, across // 2 :: across]
-    rows, columns = cells.shape[:2]
-    flat = cells.reshape(-1, 4)
-    filled = len(flat)
-    while rows > 1 and filled > 1 and flat[filled - 1, 3] == 0 and filled > (rows - 1) * columns:
-        filled -= 1
-    made = SwatchList()
-    for red, green, blue, alpha in flat[:filled].tolist():
-        made.add(Color.from_bytes(red, green, blue, alpha))
-    left = f", {len(flat) - filled} clear ones at the end left out" if filled < len(flat) else ""
-    note = f"Read as a grid of {columns} × {rows} cells of {across} × {down} pixels{left}."
-    return Found(made.palette(columns=columns if rows > 1 else None), (note,))
+    """The way that explains the picture best."""
+    return next(iter(read_ways(data).values()))
 
 
 def write(document: Document) -> bytes:
@@ -95,7 +79,8 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "strip-png", (".png",), "strip of squares", "picture", "image/png", Keeps(alpha="all", most=100_000),
-        "The strip as a small picture to pick from; any program opens it.", sniff=sniff, read=read, write=write,
+        "strip-png", (".png", ".jpg", ".jpeg", ".webp", ".gif"), "strip of squares", "picture", "image/png", Keeps(alpha="all", most=100_000),
+        "The strip as a small picture to pick from; any program opens it.", sniff=sniff, read=read,
+        read_ways=read_ways, write=write,
     )
 )  # fmt: skip

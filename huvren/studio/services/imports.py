@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
-from huvren.core.formats import Found
-from huvren.core.formats.readings import Reading, is_picture, read_palettes
+from huvren.core.formats import Found, is_picture
+from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down
 from huvren.core.reduction.adopt import adopt

@@ -82,11 +82,57 @@ def test_only_indexed_pictures_are_thought_to_have_a_table() -> None:
         read(suggested)
 
 
-@pytest.mark.parametrize("cut", [10, 40, 60, -30])
-def test_a_damaged_picture_is_told(cut: int) -> None:
-    data = indexed(COLORS, "PNG")
-    with pytest.raises(BadFile):
-        read(data[:cut])
+@pytest.mark.parametrize("kind", ["PNG", "GIF"])
+def test_a_picture_cut_anywhere_gives_its_whole_table_with_a_word_or_is_refused(kind: str) -> None:
+    data = indexed(COLORS, kind)
+    assert TABLE.read
+    whole = TABLE.read(data)
+    assert whole.notes == ("Its color table, in the order of its indices.",)
+    for cut in range(len(data) - 5):
+        try:
+            found = TABLE.read(data[:cut])
+        except BadFile as problem:
+            assert "cut short" in str(problem) or "no color table" in str(problem)
+            continue
+        assert [s.color for s in found.palette.swatches] == [s.color for s in whole.palette.swatches]
+        assert found.notes[-1] == "The picture behind the table is damaged or cut short."
+
+
+def frames(*tables: list[tuple[int, int, int]], clear: int | None = None, everywhere: bool = True) -> bytes:
+    """A GIF of one pixel a frame, by hand: the first table is the picture's own, the others belong to one frame each."""
+    pixel = b"\x02\x02\x44\x01\x00"
+    own, *others = [b"".join(map(bytes, colors)) for colors in tables]
+    made = b"GIF89a" + struct.pack("<HHBBB", 1, 1, 0x80 if everywhere else 0, 0, 0) + (own if everywhere else b"")
+    for table in [b"", *others] if everywhere else [own, *others]:
+        if clear is not None:
+            made += b"\x21\xf9\x04\x01\0\0" + bytes([clear]) + b"\0"
+        made += b"\x2c" + struct.pack("<HHHHB", 0, 0, 1, 1, 0x80 if table else 0) + table + pixel
+    return made + b";"
+
+
+def test_tables_of_later_frames_are_groups() -> None:
+    one, two, three = [(1, 2, 3), (4, 5, 6)], [(7, 8, 9), (10, 11, 12)], [(1, 2, 3), (4, 5, 6)]
+    assert TABLE.read
+    found = TABLE.read(frames(one, two, three))
+    names = [found.palette.group_name(swatch.group) for swatch in found.palette.swatches]
+    assert names == ["All frames", "All frames", "Frame 2", "Frame 2"], "a table that says the same again is no other"
+    assert [s.color.bytes[:3] for s in found.palette.swatches] == one + two
+    assert found.notes == ("Its 2 color tables: frames have some of their own.",)
+    alone = TABLE.read(frames(one, everywhere=False))
+    assert [s.color.bytes[:3] for s in alone.palette.swatches] == one
+    assert [s.color.bytes[3] for s in TABLE.read(frames(one, clear=1)).palette.swatches] == [255, 0]
+    many = TABLE.read(frames(one, *[[(n, 0, 0), (n, 1, 0)] for n in range(100)]))
+    assert len(many.palette.groups) == 65
+    assert many.notes[-1] == "36 more tables of later frames were left out; 64 are the most that are read."
+    assert Image.open(io.BytesIO(frames(one, two))).n_frames == 2  # type: ignore[attr-defined]
+
+
+def test_a_table_is_read_without_its_pixels() -> None:
+    head = struct.pack(">IIBBBBB", 10_000, 10_000, 1, 3, 0, 0, 0)
+    huge = b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"PLTE", bytes(range(6)))
+    assert read(huge + chunk(b"IDAT", zlib.compress(bytes(1251) * 10_000, 9)) + chunk(b"IEND", b"")) == [(0, 1, 2, 255), (3, 4, 5, 255)]
+    screen = b"GIF89a" + struct.pack("<HHBBB", 9_999, 9_999, 0x80, 0, 0) + bytes(range(6))
+    assert read(screen + b"\x2c" + struct.pack("<HHHHB", 0, 0, 9_999, 9_999, 0) + b"\x02\x01\x00;")[0] == (0, 1, 2, 255)
 
 
 def test_both_readings_of_an_indexed_picture_are_offered() -> None:
