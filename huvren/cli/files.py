@@ -1,6 +1,7 @@
 """Files of the command line: read, written, and the format that an ending or an id names."""
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -32,8 +33,9 @@ def write_bytes(path: Path, data: bytes) -> None:
 
 
 def read_likeliest(path: Path) -> Reading:
-    """The likeliest reading of a palette file."""
-    return read_palettes(read_bytes(path), path.name)[0]
+    """The likeliest reading of a palette file, without finds that are in doubt."""
+    reading = read_palettes(read_bytes(path), path.name)[0]
+    return replace(reading, found=reading.found.without_doubtful())
 
 
 def read_picture_file(path: Path) -> "Picture":

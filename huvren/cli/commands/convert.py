@@ -3,6 +3,7 @@
 import argparse
 import json
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from huvren.cli.arguments import number_between
@@ -21,6 +22,7 @@ def arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--to", required=True, metavar="FORMAT", help=", ".join(f.id for f in palette_writers()))
     parser.add_argument("--set", action="append", default=[], metavar="OPTION=CHOICE", help="an option of the format")
     parser.add_argument("--alpha", choices=("first", "last"), help="where codes of eight digits have their alpha; else the likelier")
+    parser.add_argument("--doubtful", action="store_true", help="take finds in a text as well that may be no colors")
     parser.add_argument("--colors", type=number_between(1, 256, int), metavar="N", help="reduce pictures to N colors first")
     where = parser.add_mutually_exclusive_group()
     where.add_argument("--out", type=Path, metavar="PATH")
@@ -29,13 +31,14 @@ def arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--strict", action="store_true", help="fail, and write nothing, if anything would be lost")
 
 
-def _reading(path: Path, colors: int | None, alpha: str | None) -> Reading:
+def _reading(path: Path, colors: int | None, alpha: str | None, doubtful: bool) -> Reading:
     """What a file holds; a picture of many colors is reduced to `colors` where that is given."""
     data = read_bytes(path)
     if colors is None or not is_picture(data):
         try:
             readings = read_palettes(data, path.name)
-            return next((reading for reading in readings if alpha and reading.way == f"alpha {alpha}"), readings[0])
+            chosen = next((reading for reading in readings if alpha and reading.way == f"alpha {alpha}"), readings[0])
+            return chosen if doubtful else replace(chosen, found=chosen.found.without_doubtful())
         except TooManyColors as error:
             raise BadInput(f"“{path.name}” has too many colors of its own to be a palette. Reduce it with --colors N.") from error
     from huvren.core.pictures import read_picture
@@ -93,7 +96,7 @@ def run(options: argparse.Namespace) -> int:
     # Everything is read and written to memory first: one bad file, or one loss with --strict, and no file is written.
     made: list[tuple[Path, Path, Reading, bytes, list[Loss]]] = []
     for path, place in zip(options.inputs, places, strict=True):
-        reading = _reading(path, options.colors, options.alpha)
+        reading = _reading(path, options.colors, options.alpha, options.doubtful)
         document = Document(reading.found.palette, options=chosen)
         held = target.held(document)
         losses = keep_report(target, document, reading.kept, held)

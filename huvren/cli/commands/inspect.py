@@ -32,7 +32,13 @@ def run(options: argparse.Namespace) -> int:
         palette = palette_found.palette
         found |= {
             "kind": "palette", "format": entry.label, "name": palette.name, "colors": len(palette.swatches),
-            "palette": [{"hex": s.color.hex, "name": s.name} for s in palette.swatches],
+            "palette": [
+                {"hex": s.color.hex, "name": s.name, "sure": sure, **({"doubt": doubt} if doubt else {})}
+                for s, sure, doubt in zip(
+                    palette.swatches, palette_found.sure or (1.0,) * len(palette.swatches),
+                    palette_found.doubts or ("",) * len(palette.swatches), strict=True,
+                )
+            ],
             "notes": list(palette_found.notes),
         }  # fmt: skip
     else:
@@ -51,5 +57,7 @@ def run(options: argparse.Namespace) -> int:
         print(f"{found['file']}: {found['format']} picture, {found['width']} × {found['height']}, "
               f"{found['colors']:,} colors, palette of {len(found['palette'])}")  # fmt: skip
     else:
-        print(f"{found['file']}: {found['format']}, {found['colors']} colors")
+        doubtful = sum("doubt" in entry for entry in found["palette"])
+        in_doubt = f", {doubtful} of them doubtful" if doubtful else ""
+        print(f"{found['file']}: {found['format']}, {found['colors']} colors{in_doubt}")
     return 0

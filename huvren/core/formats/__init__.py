@@ -122,6 +122,19 @@ class Found:
     """How sure each find is, 0..1, where that is in doubt at all; with `doubts`, the reason in words."""
     doubts: tuple[str, ...] = ()
 
+    def without_doubtful(self) -> "Found":
+        """The finds that come in ticked, with a note about the others; all of them where none is sure."""
+        if not self.doubts or not any(self.doubts) or all(self.doubts):
+            return self
+        kept = [place for place, doubt in enumerate(self.doubts) if not doubt]
+        palette = self.palette.with_swatches(self.palette.swatches[place] for place in kept)
+        count = len(self.doubts) - len(kept)
+        note = f"{count:,} doubtful {'find was' if count == 1 else 'finds were'} left out."
+        return replace(
+            self, palette=palette, notes=(*self.notes, note), marks=tuple(self.marks[place] for place in kept),
+            sure=tuple(self.sure[place] for place in kept), doubts=("",) * len(kept),
+        )  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Format:
@@ -139,6 +152,8 @@ class Format:
     ramp: RampKeeps | None = None
     is_text: bool = False
     is_scan: bool = False
+    is_partial: bool = False
+    """Whether a file may hold colors that its reader passes over, so that scanning it as text may add some."""
     fixed_lines: int = 0
     """Lines every such file begins with; a preview of the text leaves them out."""
     options: tuple[Option, ...] = ()
@@ -196,6 +211,9 @@ class Format:
             raise BadFile(f"“{chosen}” is no choice for {option.label}. Choose one of: {', '.join(known)}.")
         return chosen
 
+
+SURE_ENOUGH = 0.5
+"""Finds that are less sure than this come in unticked."""
 
 FORMATS: Registry[Format] = Registry("format")
 

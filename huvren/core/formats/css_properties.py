@@ -303,7 +303,8 @@ KEEPS = Keeps(names=True, groups=True, alpha="all", missing=True)
 WRITER = FORMATS.register(
     Format(
         "css", (".css", ".scss", ".less"), "custom properties", "code", "text/css; charset=utf-8", KEEPS,
-        "Variables for a style sheet; variables and maps of SCSS and LESS are read as well.", is_text=True, options=(NOTATION,),
+        "Variables for a style sheet; variables and maps of SCSS and LESS are read as well.", is_text=True,
+        is_partial=True, options=(NOTATION,),
         limits=Limits(8_000_000), sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

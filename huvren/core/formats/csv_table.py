@@ -322,6 +322,7 @@ FORMATS.register(
     Format(
         "csv", (".csv", ".tsv"), "table", "palette", "text/csv; charset=utf-8",
         Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
-        "One row a swatch with everything about it, for spreadsheets and scripts.", is_text=True, sniff=sniff, read=read, write=write,
+        "One row a swatch with everything about it, for spreadsheets and scripts.", is_text=True, is_partial=True,
+        sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -210,6 +210,6 @@ FORMATS.register(
     Format(
         "css-gradient", (".css",), "gradient", "code", "text/css; charset=utf-8", Keeps(alpha="all"),
         "A background for web pages, in its own space where that is known.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("baked", held, says_all), is_text=True, sniff=sniff, read=read, write=write,
+        ramp=RampKeeps("baked", held, says_all), is_text=True, is_partial=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

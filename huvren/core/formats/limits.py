@@ -27,7 +27,8 @@ class Limits:
         """Raises `TooLarge`, in words, for a file beyond the limits."""
         if len(data) > self.most_bytes:
             raise TooLarge(
-                f"It has {len(data) / 1e6:,.1f} MB; {label} is read up to {self.most_bytes / 1e6:,.0f} MB. Split it, or save it smaller."
+                f"It has {len(data) / 1e6:,.1f} MB; {label} is read up to {self.most_bytes / 1e6:,.1f} MB."
+                " Split it, or save it smaller."
             )
         for count in self.counts:
             if (found := data.count(count.mark)) > count.most:

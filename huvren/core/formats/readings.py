@@ -5,9 +5,6 @@ from dataclasses import dataclass, replace
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Format, Found, Keeps, NoColor, TooManyColors, is_picture
 
-SECOND_SCAN_MOST = 1_000_000
-"""Above this many bytes a file that was read is not scanned as free text as well."""
-
 
 @dataclass(frozen=True)
 class Reading:
@@ -45,9 +42,14 @@ def _by_ending(name: str) -> Format | None:
     return next((entry for entry in FORMATS if entry.read and ending in entry.endings), None)
 
 
+def _may_hold_more(first: Reading) -> bool:
+    """Whether a scan of a file that was read may add something: not where its reader accounts for all of it."""
+    return first.format is not None and first.format.is_partial and not first.kept.ids
+
+
 def _says_nothing_new(second: Reading, first: Reading) -> bool:
     """Whether a scan of the text found no color that the file was not read as already."""
-    found, known = ({swatch.color for swatch in reading.found.palette.swatches} for reading in (second, first))
+    found, known = ({swatch.color for swatch in reading.found.without_doubtful().palette.swatches} for reading in (second, first))
     return found <= known
 
 
@@ -74,15 +76,17 @@ def _read(data: bytes, name: str) -> list[Reading]:
     readings: list[Reading] = []
     first_problem: HuvrenError | None = None
     for entry in likely:
-        is_second_scan = entry.is_scan and len(data) <= SECOND_SCAN_MOST
-        if readings and not is_picture(data) and (readings[0].kept.ids or not is_second_scan):
+        is_second_scan = bool(readings) and entry.is_scan and _may_hold_more(readings[0])
+        if readings and not is_picture(data) and not is_second_scan:
             continue
         try:
             for way, found in entry.taken(data).items():
                 reading = Reading(entry, _named(found, name), way)
-                if not (is_second_scan and readings and _says_nothing_new(reading, readings[0])):
+                if not (is_second_scan and _says_nothing_new(reading, readings[0])):
                     readings.append(reading)
         except HuvrenError as problem:
+            if is_second_scan:
+                continue
             first_problem = first_problem or problem
             if not is_picture(data) and not isinstance(problem, NoColor):
                 break

@@ -249,7 +249,8 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     """Everything that writing `document` in this format drops or changes; empty where nothing is lost.
 
     It is the difference between the palette and what the file holds of it, which is what is written.
-    held : what the file holds, where that is known already. came_with : what the palette's own source could hold; ids and a title it never had cannot be lost (None: it may have all).
+    held : what the file holds, where that is known already. came_with : what the palette's own source could hold; ids
+    and a title it never had cannot be lost (None: it may have all).
     """
     palette, keeps, held = document.palette, entry.keeps, held or entry.held(document)
     by_id = {swatch.id: swatch for swatch in held.swatches}

@@ -33,7 +33,7 @@ NARROW = 0.25
 
 @dataclass(frozen=True)
 class Squares:
-    """What was found. areas : (n, 4) left, top, width, height in pixels; colors : (n, 4) RGBA; explained : share 0..1 of the picture."""
+    """What was found. areas : (n, 4) left, top, width, height in pixels; colors : (n, 4) RGBA; explained : share 0..1 of pixels."""
 
     way: str
     areas: Integers
@@ -102,7 +102,7 @@ def _usual(colors: Bytes) -> Bytes:
     found, counts = np.unique(_words(colors.reshape(-1, 1, 4)).ravel(), return_counts=True)
     if counts.max() * 2 >= len(colors):
         return np.asarray(np.array([found[counts.argmax()]], dtype=np.uint32).view(np.uint8))
-    return np.median(colors.reshape(-1, 4), axis=0).astype(np.uint8)
+    return np.asarray(np.median(colors.reshape(-1, 4), axis=0).astype(np.uint8))
 
 
 def _ground(rgba: Bytes, tolerance: int) -> Bytes | None:

@@ -79,7 +79,8 @@ def write(document: Document) -> bytes:
 
 FORMATS.register(
     Format(
-        "strip-png", (".png", ".jpg", ".jpeg", ".webp", ".gif"), "strip of squares", "picture", "image/png", Keeps(alpha="all", most=100_000),
+        "strip-png", (".png", ".jpg", ".jpeg", ".webp", ".gif"), "strip of squares", "picture", "image/png",
+        Keeps(alpha="all", most=100_000),
         "The strip as a small picture to pick from; any program opens it.", sniff=sniff, read=read,
         read_ways=read_ways, write=write,
     )

@@ -37,9 +37,8 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
     document = replace(document, options=options)
     held = entry.held(document)
     # Of a picture the document's palette is filled already, as its pixels name places; the report is about the palette itself.
-    losses = tuple(
-        keep_report(entry, replace(document, palette=state.palette)) if entry.needs_picture else keep_report(entry, document, held=held)
-    )
+    about = replace(document, palette=state.palette) if entry.needs_picture else document
+    losses = tuple(keep_report(entry, about, held=None if entry.needs_picture else held))
     count = len(held.swatches)
     try:
         return Delivery(entry, entry.written(document, held), None, losses, count)

@@ -1,5 +1,6 @@
 """Drawings as programs and people write them: rules, inheritance, opacities, codings, and what is defined and never used."""
 
+import contextlib
 import gzip
 import time
 
@@ -44,7 +45,8 @@ CASCADE = [
     ("<style>.a{fill:#222} @media screen {.a{fill:#111}}</style><path class='a'/>", ["#111111"]),
     ("<style>:root{--ink:#111}.a{fill:var(--ink)}</style><path class='a'/>", ["#111111"]),
     ("<style>.a{fill:var(--ink, #444)}</style><path class='a'/>", ["#444444"]),
-    ("<g style='--ink:#111'><g style='--ink:#222'><path fill='var(--ink)'/></g><path style='fill:var(--ink)'/></g>", ["#222222", "#111111"]),
+    ("<g style='--ink:#111'><g style='--ink:#222'><path fill='var(--ink)'/></g><path style='fill:var(--ink)'/></g>",
+     ["#222222", "#111111"]),
     ("<g color='#111'><g fill='currentColor'><path/></g></g>", ["#111111"]),
     ("<g color='#111'><path style='color:#222' fill='currentColor'/></g>", ["#222222"]),
     ("<g fill='#111'><path/><path fill='#222'/><path fill='none'/></g>", ["#111111", "#222222"]),
@@ -134,11 +136,9 @@ ENTITIES = "".join(f'<!ENTITY a{n + 1} "&a{n};&a{n};&a{n};&a{n};&a{n};&a{n};&a{n
 )  # fmt: skip
 def test_drawings_made_to_hurt_are_answered_in_time(data: bytes) -> None:
     begun = time.perf_counter()
-    try:
+    with contextlib.suppress(HuvrenError):
         if DRAWING.sniff(data):
             DRAWING.taken(data)
-    except HuvrenError as problem:
-        assert str(problem)
     assert time.perf_counter() - begun < 5, "each takes less than a second; a quadratic one takes minutes"
 
 

@@ -18,7 +18,7 @@ from PIL.GimpPaletteFile import GimpPaletteFile
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, HuvrenError, TooLarge
-from huvren.core.formats import FORMATS, Document, Format
+from huvren.core.formats import FORMATS, SURE_ENOUGH, Document, Format
 from huvren.core.formats.readings import read_palette, read_palettes
 from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.demo.library import typed_palettes
@@ -222,10 +222,11 @@ def test_text_is_scanned_for_every_notation_with_labels() -> None:
     rows = [(s.name, s.color.hex) for s in found[1].palette.swatches]
     assert rows == [
         ("Night blue", "#262b5c"), ("then Lamp", "#ffd478"), ("wing", "#8a6a52"), ("glow", "#8040ff"), ("Teal", rows[4][1]),
-        (rows[5][0], "#010203"), ("painted in", "#ff6347"), ("issue", "#123456"), (rows[8][0], "#a1b2c3"),
+        (rows[5][0], "#010203"), ("painted in", "#ff6347"), (rows[7][0], "#a1b2c3"),
     ]  # fmt: skip
+    assert [find >= SURE_ENOUGH for find in found[1].sure] == [True, True, False, False, True, True, False, True]
     assert found[1].palette.name == "notes"
-    assert "Leave out what was not meant as one." in found[1].notes[0]
+    assert found[1].notes[0] == "Found by scanning the text: 8 colors, 3 of them doubtful and not ticked."
 
 
 def test_grids_are_found_and_told() -> None:

@@ -50,7 +50,8 @@ def colors(data: bytes, way: int = 0) -> list[tuple[int, ...]]:
 
 
 def near(found: list[tuple[int, ...]], wanted: list[tuple[int, int, int]], by: int) -> bool:
-    return len(found) == len(wanted) and all(max(abs(a - b) for a, b in zip(x, y, strict=True)) <= by for x, y in zip(found, wanted, strict=True))
+    gaps = [abs(a - b) for x, y in zip(found, wanted, strict=False) for a, b in zip(x, y, strict=True)]
+    return len(found) == len(wanted) and max(gaps) <= by
 
 
 UNEVEN = [((20, 20, 30, 60), INKS[0]), ((50, 20, 71, 60), INKS[1]), ((121, 20, 17, 60), INKS[2]), ((138, 20, 44, 60), INKS[3])]
@@ -58,7 +59,7 @@ SHEETS = {
     "gaps": (row(6, 40, 40, 10), (340, 90)),
     "no gaps": (row(6, 40, 40, 0), (300, 90)),
     "uneven widths": (UNEVEN, (220, 110)),
-    "two rows": (row(5, 40, 40, 8) + [((x, y + 60, w, h), INKS[(n + 3) % 8]) for n, ((x, y, w, h), _) in enumerate(row(5, 40, 40, 8))], (280, 150)),
+    "two rows": (row(5, 40, 40, 8) + [(box, INKS[(n + 3) % 8]) for n, (box, _) in enumerate(row(5, 40, 40, 8, top=80))], (280, 150)),
     "rows of uneven length": (row(5, 30, 30, 6) + row(3, 30, 30, 6, top=70), (220, 130)),
     "small and close": (row(8, 12, 12, 2), (150, 50)),
     "tall": (row(4, 20, 90, 5), (140, 130)),

@@ -1,5 +1,6 @@
 """Style sheets as people and programs write them: CSS, SCSS and LESS, minified, nested, commented, worked out."""
 
+import contextlib
 import time
 from typing import Any
 
@@ -117,9 +118,9 @@ def test_values_are_worked_out_as_an_independent_library_does(text: str) -> None
 
 def _relative_of(text: str) -> Any:
     changes: dict[str, Any] = {
-        "oklch(from #e85421 calc(l * 0.8) c h)": ("oklch", "#e85421", lambda l, c, h: (l * 0.8, c, h)),
-        "oklch(from #e85421 l c calc(h + 90))": ("oklch", "#e85421", lambda l, c, h: (l, c, h + 90)),
-        "oklab(from #e85421 l calc(a - 0.05) b / 0.5)": ("oklab", "#e85421", lambda l, a, b: (l, a - 0.05, b)),
+        "oklch(from #e85421 calc(l * 0.8) c h)": ("oklch", "#e85421", lambda light, c, h: (light * 0.8, c, h)),
+        "oklch(from #e85421 l c calc(h + 90))": ("oklch", "#e85421", lambda light, c, h: (light, c, h + 90)),
+        "oklab(from #e85421 l calc(a - 0.05) b / 0.5)": ("oklab", "#e85421", lambda light, a, b: (light, a - 0.05, b)),
     }
     if text not in changes:
         return Oracle("red" if "from red" in text else "#336699")
@@ -159,7 +160,9 @@ def test_a_sheet_without_a_color_is_left_to_the_other_readers() -> None:
 
 
 NAMES = st.sampled_from(["eye", "ink-2", "a_b", "x"])
-VALUES = st.sampled_from(["#e85421", "#fff", "#11223344", "rgb(1 2 3)", "hsl(120 50% 50%)", "oklch(0.5 0.1 20 / 0.5)", "color(srgb 1 0 0)"])
+VALUES = st.sampled_from(
+    ["#e85421", "#fff", "#11223344", "rgb(1 2 3)", "hsl(120 50% 50%)", "oklch(0.5 0.1 20 / 0.5)", "color(srgb 1 0 0)"]
+)
 SAID = st.sampled_from(["", " /* Eye spot */", " /* a * b */", " /* group x */", " /**/"])
 LINES = st.one_of(
     st.tuples(NAMES, VALUES, SAID).map(lambda row: f"  --{row[0]}: {row[1]};{row[2]}"),
@@ -196,10 +199,8 @@ def test_plain_lines_are_read_as_the_parser_reads_them(lines: list[str]) -> None
 )  # fmt: skip
 def test_sheets_that_never_end_are_answered_in_time(text: str) -> None:
     begun = time.perf_counter()
-    try:
+    with contextlib.suppress(HuvrenError):
         CSS.taken(text.encode())
-    except HuvrenError:
-        pass
     assert time.perf_counter() - begun < 6, "they take well under a second each; a quadratic one takes minutes"
 
 
@@ -210,5 +211,6 @@ def test_line_comments_become_block_comments_of_the_same_lines() -> None:
 
 
 def test_group_marks_in_a_line_are_marks_and_other_comments_are_names() -> None:
-    palette: Palette = found(":root { --s0: #000; /* Zero */ --s1: #010000; /* group: G */ --s2: #020000; /* group: */ --s3: #030000; }").palette
+    text = ":root { --s0: #000; /* Zero */ --s1: #010000; /* group: G */ --s2: #020000; /* group: */ --s3: #030000; }"
+    palette: Palette = found(text).palette
     assert [(s.name, palette.group_name(s.group)) for s in palette.swatches] == [("Zero", ""), ("S1", ""), ("S2", "G"), ("S3", "")]
