@@ -13,6 +13,7 @@ from huvren.core.color.spaces import SPACES, convert
 from huvren.core.errors import BadColor
 
 MOST = 1e6
+_SHARES = tuple(value / 255 for value in range(256))
 ALPHA = -1
 """Stands for alpha among the places of missing components."""
 
@@ -57,8 +58,13 @@ class Color:
 
     @classmethod
     def from_bytes(cls, red: int, green: int, blue: int, alpha: int = 255) -> "Color":
-        """8-bit sRGB channels, 0..255."""
-        return cls("srgb", (red / 255, green / 255, blue / 255), alpha / 255)
+        """8-bit sRGB channels, 0..255. Raises `IndexError` above that."""
+        # Files bring tens of thousands at once; what comes from the table needs no further check.
+        color = cls.__new__(cls)
+        color.__dict__.update(
+            space="srgb", coords=(_SHARES[red], _SHARES[green], _SHARES[blue]), alpha=_SHARES[alpha], missing=()
+        )  # fmt: skip
+        return color
 
     def to(self, space: str) -> tuple[float, ...]:
         """Coordinates in another space, not gamut mapped."""

@@ -237,11 +237,15 @@ class SwatchList:
     """Gathers swatches while a file is read, in the order of the file: every swatch gets a name, too many are refused."""
 
     def __init__(self) -> None:
-        self.swatches: list[Swatch] = []
         self.groups: list[Group] = []
         self.ramps: list[tuple[str, RampPlan]] = []
+        # Color, name, id, lock, group and tags; made into swatches once their names are known.
+        self._rows: list[tuple[Color, str, str | None, bool, str | None, tuple[str, ...]]] = []
         self._group: str | None = None
         self._name = ""
+
+    def __len__(self) -> int:
+        return len(self._rows)
 
     def open_group(self, name: str | None) -> None:
         """A group of this name begins here, another one of that name if there was one before; None for no group."""
@@ -261,7 +265,7 @@ class SwatchList:
 
     def said(self) -> tuple[str, ...]:
         """A sentence for every name that several groups have, so that nobody wonders why they were not joined."""
-        used = {swatch.group for swatch in self.swatches}
+        used = {row[4] for row in self._rows}
         counts = Counter(group.name for group in self.groups if group.id in used)
         return tuple(
             f"“{name}” stands in {count} places of the file: each is a group of its own, so that nothing moves."
@@ -273,11 +277,9 @@ class SwatchList:
         self, color: Color, name: str = "", tags: tuple[str, ...] = (), swatch_id: str | None = None, locked: bool = False
     ) -> None:
         """One more swatch; without a name it gets the suggested one."""
-        if len(self.swatches) >= MOST_SWATCHES:
+        if len(self._rows) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
-        self.swatches.append(
-            Swatch(color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id or new_id(), locked, self._group, "", tags)
-        )
+        self._rows.append((color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id, locked, self._group, tags))
 
     def add_ramp(self, plan: RampPlan, name: str) -> None:
         """A ramp that was found, by the name it has there or a suggested one."""
@@ -285,22 +287,23 @@ class SwatchList:
 
     def palette(self, title: str = "", columns: int | None = None, example: str = "") -> Palette:
         """What was gathered. Raises `BadFile` where there is no swatch; `example` says what a file should hold."""
-        if not self.swatches and not self.ramps:
+        if not self._rows and not self.ramps:
             raise BadFile(f"The file holds no color. {example}".strip())
-        self._name_the_nameless()
-        made = Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(self.swatches)
+        made = Palette(clean_name(title[:200]) or "Untitled", (), tuple(self.groups), columns).with_swatches(self._swatches())
         if not self.ramps:
             return made
         names = Namer(())
         return made.with_ramps(KeptRamp(names.give(name or "Ramp"), plan) for name, plan in self.ramps[:MOST_RAMPS])
 
-    def _name_the_nameless(self) -> None:
-        namer = Namer(swatch.name for swatch in self.swatches)
-        nameless = [place for place, swatch in enumerate(self.swatches) if not swatch.name]
-        words = suggest_names([self.swatches[place].color for place in nameless])
-        for place, word in zip(nameless, words, strict=True):
-            swatch = self.swatches[place]
-            self.swatches[place] = Swatch(swatch.color, namer.give(word), swatch.id, swatch.locked, swatch.group, tags=swatch.tags)
+    def _swatches(self) -> list[Swatch]:
+        """Everything that was added, the nameless with suggested names that nobody else has."""
+        nameless = [row[0] for row in self._rows if not row[1]]
+        words = iter(suggest_names(nameless))
+        namer = Namer(row[1] for row in self._rows) if nameless else Namer()
+        return [
+            Swatch(color, name or namer.give(next(words)), swatch_id or new_id(), locked, group, "", tags)
+            for color, name, swatch_id, locked, group, tags in self._rows
+        ]
 
 
 def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]:

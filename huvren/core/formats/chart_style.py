@@ -84,7 +84,6 @@ FORMATS.register(
     Format(
         "chart-style", (".mplstyle",), "chart style", "chart", "text/plain; charset=utf-8",
         Keeps(title=True, names=True), "Series colors for charts drawn in Python.", is_text=True, is_partial=True,
-        limits=Limits(2_000_000),
-        sniff=sniff, read=read, write=write,
+        limits=Limits(400_000), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -16,7 +16,8 @@ INDEXED = 3
 HAS_TABLE, SIZE = 0x80, 0x07
 EXTENSION, IMAGE, TRAILER, CONTROL = 0x21, 0x2C, 0x3B, 0xF9
 MOST_TABLES = 64
-MOST_BLOCKS = 1_000_000
+MOST_FRAMES = 50_000
+MOST_BLOCKS = 400_000
 """Pieces that a file is followed through; a picture of 80 MB has a third of that."""
 
 
@@ -104,7 +105,7 @@ class _Gif:
         found: dict[tuple[tuple[int, int, int], ...], Table] = {}
         everywhere_clear: int | None = None
         try:
-            while (kind := self.take(1)[0]) != TRAILER:
+            while (kind := self.take(1)[0]) != TRAILER and self.frames < MOST_FRAMES:
                 if kind == EXTENSION:
                     label = self.take(1)[0]
                     first = self.skip_blocks()

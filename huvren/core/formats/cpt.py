@@ -23,7 +23,7 @@ from huvren.core.formats import (
     whole_number,
 )
 from huvren.core.formats.holding import held_palette
-from huvren.core.formats.limits import Limits
+from huvren.core.formats.limits import LINES, Limits
 from huvren.core.palette.values import Palette
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.fewest import by_splitting
@@ -35,7 +35,7 @@ NO_DATA = "128/128/128"
 ENDS = ("B", "F", "N")
 MODELS = {"RGB": "rgb", "HSV": "hsv", "CMYK": "cmyk"}
 SAME = 1e-9
-MOST_SLICES = 100_000
+MOST_SLICES = 20_000
 STATEMENTS = ("COLOR_MODEL=", "HINGE=", "RANGE=", "CYCLIC=")
 CONTINUOUS = "# one continuous ramp"
 
@@ -282,7 +282,7 @@ WRITER = FORMATS.register(
     Format(
         "cpt", (".cpt",), "map color table", "chart", "text/plain; charset=utf-8", KEEPS,
         "Colors by value for maps and grids.", contents=frozenset({"palette", "ramps"}),
-        ramp=RampKeeps("baked", held, alpha=False, steps=True), is_text=True, options=(FORM,), limits=Limits(8_000_000),
-        sniff=sniff, read=read, hold=hold, write=write,
+        ramp=RampKeeps("baked", held, alpha=False, steps=True), is_text=True, options=(FORM,),
+        limits=Limits(4_000_000, LINES), sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

@@ -32,7 +32,7 @@ from huvren.core.formats import (
 from huvren.core.formats.css_values import Tokens, Unresolved, Values, plain, split_at, without_flags
 from huvren.core.formats.gradient_css import MARK, gradients_in
 from huvren.core.formats.holding import held_palette, in_depth, shortest
-from huvren.core.formats.limits import Limits
+from huvren.core.formats.limits import Count, Limits
 from huvren.core.formats.style_sheet import Block, GroupMark, Variable, variables
 from huvren.core.palette.values import Palette
 
@@ -44,6 +44,9 @@ ROUNDED_BY = 0.004
 NAMES_SAID = 12
 EXACTLY = 1e-9
 ALPHA_DECIMALS = 4
+SHEET = Limits(1_200_000, (Count(b";", 30_000, "declarations"), Count(b":", 45_000, "declarations"), Count(b"{", 20_000, "rules"),
+                           Count(b"-mix(", 1_500, "mixtures")))  # fmt: skip
+"""Of sheets that are not laid out plainly, which take longer to be read."""
 _VARIABLE = re.compile(r"(?:(?<![\w-])--(?=[^\s:;{}()-])|\$|@)[^\s:;{}()]{1,200}+\s{0,20}+:")
 _PLAIN = re.compile(r"\s*+--(?P<slug>[\w-]++):\s?+(?P<value>[\w#.%/ ()-]++);(?:\s?+/\*(?P<said>(?:[^*]|\*(?!/))*+)\*/)?+\s*+")
 _GROUP = re.compile(r"\s*+/\* group:(?P<name>(?:[^*]|\*(?!/))*+)\*/\s*+")
@@ -93,7 +96,7 @@ def read(data: bytes) -> Found:
     if not _read_plain(text, made):
         made = SwatchList()
         _read_sheet(text, made, left)
-    if not made.swatches:
+    if not made:
         why = f" {left.notes()[-1]}" if left.unresolved else ""
         raise NoColor(f"None of its variables is a color. One such as “--eye-spot: #e85421;” was expected.{why}")
     found, said = gradients_in(text) if MARK in text else ([], [])
@@ -129,6 +132,7 @@ def _read_plain(text: str, made: SwatchList) -> bool:
 
 
 def _read_sheet(text: str, made: SwatchList, left: _Left) -> None:
+    SHEET.check(text.encode(), "a style sheet")
     entries, within = variables(text)
     for entry in entries:
         if isinstance(entry, GroupMark):

@@ -15,6 +15,7 @@ from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.limits import LINES, Limits
 
 COLUMNS = ("index", "id", "name", "group", "locked", "hex", "space", "c1", "c2", "c3", "c4", "alpha")
 SEPARATORS = ",;\t|"
@@ -24,6 +25,8 @@ GROUPS = ("group", "folder", "set", "category")
 ALPHAS = ("alpha", "opacity", "a")
 HEAD_BYTES = 4000
 MOST_NOTES = 6
+MOST_BAD_FIRST = 2_000
+MOST_HEADINGS = 1_000
 MOST_NAMES_OF_ONE = 4
 
 Scale = Callable[[Sequence[float], bool], float]
@@ -272,6 +275,8 @@ def read(data: bytes) -> Found:
     text = decode_text(data)
     separator = _separator(text.lstrip("\n"))
     rows = _parsed(text, separator) if separator else []
+    if rows and len(rows[0][1]) > MOST_HEADINGS:
+        raise BadFile(f"Line 1: the table has {len(rows[0][1]):,} columns; {MOST_HEADINGS:,} are the most that are read.")
     if not separator or not rows:
         raise BadFile("Line 1: headings such as “name,hex” or “name,r,g,b” were expected.")
     table = Table(_headings(rows[0][1]), tuple(rows[1:]), separator)
@@ -279,12 +284,14 @@ def read(data: bytes) -> Found:
     # Not the column that the color is read from.
     name_of, group_of = _cells(table, *(name for name in NAMES if name != code)), _cells(table, *GROUPS)
     id_of, locked_of = _cells(table, "id"), _cells(table, "locked")
-    made, bad = SwatchList(), []
+    made, bad = SwatchList(), list[str]()
     ids: set[str] = set()
     for line, row in table.rows:
         try:
             color = color_of(row)
         except (HuvrenError, ValueError) as error:
+            if not made and len(bad) >= MOST_BAD_FIRST:
+                raise BadFile(f"{bad[0]} Nor do the {MOST_BAD_FIRST:,} lines after it hold a color.") from error
             bad.append(f"Line {line}: {str(error).rstrip('.')}.")
             continue
         made.in_group(group_of(row) or None)
@@ -294,7 +301,7 @@ def read(data: bytes) -> Found:
             swatch_id = ""
         ids |= {swatch_id} - {""}
         made.add(color, name_of(row), swatch_id=swatch_id[:80] or None, locked=locked_of(row).lower() in ("yes", "true", "1"))
-    if bad and not made.swatches:
+    if bad and not made:
         raise BadFile(bad[0])
     notes = bad[:MOST_NOTES] + ([f"{len(bad) - MOST_NOTES:,} more lines like these."] if len(bad) > MOST_NOTES else [])
     palette = made.palette(example="No row follows the headings.")
@@ -323,6 +330,6 @@ FORMATS.register(
         "csv", (".csv", ".tsv"), "table", "palette", "text/csv; charset=utf-8",
         Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
         "One row a swatch with everything about it, for spreadsheets and scripts.", is_text=True, is_partial=True,
-        sniff=sniff, read=read, write=write,
+        limits=Limits(24_000_000, LINES), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

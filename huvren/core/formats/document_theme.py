@@ -118,7 +118,7 @@ def read(data: bytes) -> Found:
                 made.add(parse_color(f"#{value[-6:]}"), f"Index {number}")
             else:
                 notes.append(f"Index {number} was left out: “{value[:20]}” is no color.")
-    if not made.swatches:
+    if not made:
         raise BadFile("The document has no theme and no colors of its own.")
     return Found(made.palette(next(filter(None, titles), "")), tuple(notes))
 

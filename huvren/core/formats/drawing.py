@@ -14,7 +14,7 @@ import tinycss2
 from lxml import etree
 
 from huvren.core.color.value import Color
-from huvren.core.errors import BadColor, BadFile, HuvrenError
+from huvren.core.errors import BadColor, BadFile, HuvrenError, TooLarge
 from huvren.core.formats import FORMATS, UTF16_MARKS, Format, Found, Keeps, NoColor, SwatchList, is_probably_text
 from huvren.core.formats.css_values import Tokens, Unresolved, Values
 from huvren.core.formats.drawing_styles import INHERITED, WANTED, Cascade, Declarations, Sheet
@@ -81,6 +81,8 @@ def _parsed(data: bytes) -> Any:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as error:
         line, column = error.position
+        if "too long" in str(error) or "huge" in str(error).lower():
+            raise TooLarge(f"Line {line}: one part of the drawing is longer than can be read.") from error
         raise BadFile(f"Line {line}, column {column}: the drawing is not sound XML.") from error
     except (LookupError, ValueError, UnicodeError) as error:
         raise BadFile("The drawing is in a coding that is not known.") from error
@@ -351,7 +353,7 @@ def read(data: bytes) -> Found:
         notes.append(_said(source, colors))
     for name, plan in reader.gradients():
         made.add_ramp(plan, name)
-    if not made.swatches:
+    if not made:
         raise NoColor("No shape of the drawing has a color of its own.")
     notes += [f"Left out: {reason}, in {times:,} {'place' if times == 1 else 'places'}."
               for reason, times in reader.unresolved.most_common(MOST_LISTED)]  # fmt: skip

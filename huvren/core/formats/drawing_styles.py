@@ -23,6 +23,8 @@ EVERYWHERE = ("all", "screen")
 PASSED_THROUGH = ("layer", "supports", "scope")
 MOST_PLACED = 20_000
 """Elements that rules may be held against which ask where an element stands."""
+MOST_HELD = 600_000
+"""Such rules, times elements."""
 MOST_RULES = 4_000
 MOST_IN_SELECTORS = 400
 """Tokens before a rule; what is longer is left out, as it would take longer than all the rest to hold it against every element."""
@@ -116,7 +118,7 @@ class Cascade:
         self._values: dict[str, Tokens] = {}
         self._wrapped: dict[Any, Any] = {}
         if sheet.rules and sheet.is_placed:
-            if count > MOST_PLACED:
+            if count > MOST_PLACED or count * sheet.rules > MOST_HELD:
                 raise TooLarge(f"Its rules ask where each of its {count:,} parts stands; {MOST_PLACED:,} are the most.")
             wrapper = cssselect2.ElementWrapper.from_xml_root(root)
             self._wrapped = {one.etree_element: one for one in wrapper.iter_subtree()}

@@ -13,6 +13,7 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, SwatchList, decode_text
+from huvren.core.formats.limits import LINES, Limits
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.fewest import by_splitting
@@ -224,6 +225,7 @@ FORMATS.register(
     Format(
         "ggr", (".ggr",), "gradient", "palette", "text/plain; charset=utf-8", Keeps(title=True, alpha="all"),
         "A gradient for painting programs: segments with midpoints.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("baked", held, says_all, steps=True), is_text=True, sniff=sniff, read=read, write=write,
+        ramp=RampKeeps("baked", held, says_all, steps=True), is_text=True,
+        limits=Limits(2_000_000, LINES), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

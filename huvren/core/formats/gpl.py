@@ -9,7 +9,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections, whole_number
 from huvren.core.formats.holding import held_palette
-from huvren.core.formats.limits import Limits
+from huvren.core.formats.limits import LINES, Limits
 from huvren.core.palette.values import Palette
 
 FIRST_LINE = "GIMP Palette"
@@ -76,7 +76,7 @@ KEEPS = Keeps(title=True, names=True, groups=True, columns=True)
 FORMATS.register(
     Format(
         "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8", KEEPS,
-        "Names and order as plain text; painting programs read it.", is_text=True, fixed_lines=1, limits=Limits(12_000_000),
-        sniff=sniff, read=read, hold=hold, write=write,
+        "Names and order as plain text; painting programs read it.", is_text=True, fixed_lines=1,
+        limits=Limits(12_000_000, LINES), sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

@@ -6,6 +6,7 @@ from dataclasses import replace
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadColor, BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.limits import Limits
 from huvren.core.ramp.baking import Baked, bake
 from huvren.core.ramp.css import why_baked, write_css
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
@@ -210,6 +211,7 @@ FORMATS.register(
     Format(
         "css-gradient", (".css",), "gradient", "code", "text/css; charset=utf-8", Keeps(alpha="all"),
         "A background for web pages, in its own space where that is known.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("baked", held, says_all), is_text=True, is_partial=True, sniff=sniff, read=read, write=write,
+        ramp=RampKeeps("baked", held, says_all), is_text=True, is_partial=True,
+        limits=Limits(2_000_000), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

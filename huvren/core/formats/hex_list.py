@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text
+from huvren.core.formats.limits import LINES, Limits
 
 HEX = frozenset("0123456789abcdefABCDEF")
 LENGTHS = (3, 6, 8)
@@ -76,7 +77,8 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "hex", (".hex",), "code list", "palette", "text/plain; charset=utf-8", Keeps(),
-        "Bare codes, one a line, for pasting and pixel programs.", is_text=True, sniff=sniff, read=read, read_ways=read_ways,
+        "Bare codes, one a line, for pasting and pixel programs.", is_text=True,
+        limits=Limits(4_000_000, LINES), sniff=sniff, read=read, read_ways=read_ways,
         write=write,
     )
 )  # fmt: skip

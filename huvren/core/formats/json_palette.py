@@ -8,6 +8,7 @@ import json
 from huvren.core.color.spaces import SPACES
 from huvren.core.errors import BadFile, BadInput
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
+from huvren.core.formats.limits import Limits
 from huvren.core.palette.values import KeptRamp, Palette
 from huvren.core.ramp.baking import bake
 from huvren.core.ramp.plan import plain_only
@@ -78,6 +79,6 @@ FORMATS.register(
         ),
         "Everything, with nothing lost: for keeping and for scripts.", contents=frozenset({"palette", "ramps"}),
         ramp=RampKeeps("samples", lambda plan, options: bake(plan.ramp(plain_only), 0.1), lambda plan: True, steps=True),
-        is_text=True, sniff=sniff, read=read, write=write,
+        is_text=True, limits=Limits(40_000_000), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -16,6 +16,10 @@ class Count:
     parts: str
 
 
+LINES = (Count(b"\n", 250_000, "lines"), Count(b"\r", 250_000, "lines"))
+"""For tables of text: more lines than any palette has swatches, with room for comments."""
+
+
 @dataclass(frozen=True)
 class Limits:
     """What keeps a reader within a second and 256 MB whatever it is given: bytes, and marks that cost time or memory each."""

@@ -3,6 +3,7 @@
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, whole_number
+from huvren.core.formats.limits import LINES, Limits
 
 FIRST_LINE = "JASC-PAL"
 VERSION = "0100"
@@ -45,6 +46,6 @@ FORMATS.register(
     Format(
         "pal-text", (".pal",), "text color table", "palette", "text/plain; charset=utf-8", Keeps(places="index"),
         "Order alone, as numbered rows; older painting programs read it.", is_text=True, fixed_lines=1,
-        sniff=sniff, read=read, write=write,
+        limits=Limits(4_000_000, LINES), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

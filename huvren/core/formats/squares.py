@@ -14,7 +14,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Flags, Integers
 
 MOST_CELLS = 100_000
-MOST_PIECES = 10_000
+MOST_PIECES = 2_000
 """Pieces that are looked at one by one; larger sheets are grids."""
 FEWEST_PIXELS_A_CELL = 4
 FEWEST_PIXELS_A_PIECE = 9

@@ -319,8 +319,9 @@ class Around:
     """What a find stands among.
 
     in_scope : under a heading that speaks of colors; is_near : colors or words for them within a few lines; beside_strong : a sure
-    color on its line; share : of the text's lines, those that begin with its kind; density : those with a sure color; many : at least three of its
-    kind and length in the text."""
+    color on its line; share : of the text's lines, those that begin with its kind; density : those with a sure color; many : at
+    least three of its kind and length in the text.
+    """
 
     in_scope: bool
     is_near: bool
@@ -513,9 +514,9 @@ def read(data: bytes) -> Found:
     for one in found:
         if one.color is not None:
             made.add(one.color, one.label)
-    if not made.swatches:
+    if not made:
         raise NoColor("There is no color in that text. Codes, functions such as oklch(), CSS names and number triples are found.")
-    count = len(made.swatches)
+    count = len(made)
     doubtful = sum(one.sure < SURE_ENOUGH for one in found)
     note = f"Found by scanning the text: {count:,} {'color' if count == 1 else 'colors'}"
     note += f", {doubtful:,} of them doubtful and not ticked." if doubtful else ". Leave out what was not meant as one."

@@ -181,7 +181,7 @@ def test_plain_lines_are_read_as_the_parser_reads_them(lines: list[str]) -> None
 
     def shape(made: SwatchList) -> list[tuple[object, ...]]:
         groups = {group.id: group.name for group in made.groups}
-        return [(s.color, s.name, groups.get(s.group or "")) for s in made.swatches]
+        return [(s.color, s.name, groups.get(s.group or "")) for s in (made.palette().swatches if len(made) else ())]
 
     assert shape(quick) == shape(slow)
 
