@@ -52,14 +52,16 @@ def _found(codes: list[str], way: str) -> Found:
 def read_ways(data: bytes) -> Mapping[str, Found]:
     """One code a line, blank lines skipped. Codes of eight digits give two readings.
 
-    Alpha is likelier first where read last it would make every color clear, or all as opaque as it is first.
+    Alpha is likelier first where read last it would make every color clear, or where more codes, half of them at least, are
+    opaque with it first.
     """
     codes = _codes(data)
     long = [code.lower() for code in codes if len(code) == 8]
     if not long:
         return {"": _found(codes, LAST)}
     all_clear = all(code.endswith("00") for code in long)
-    opaque_first = len(long) > 1 and all(code.startswith("ff") for code in long) and not all(code.endswith("ff") for code in long)
+    first, last = sum(code.startswith("ff") for code in long), sum(code.endswith("ff") for code in long)
+    opaque_first = len(long) > 1 and first * 2 >= len(long) and first > last
     ways = (FIRST, LAST) if all_clear or opaque_first else (LAST, FIRST)
     return {way: _found(codes, way) for way in ways}
 

@@ -162,6 +162,7 @@ def _joined(spans: list[tuple[int, int]], looks: list[Bytes], tolerance: int) ->
 
 def _tiles(block: Bytes, tolerance: int) -> Iterator[tuple[int, int, int, int]]:
     """Left, top, right, bottom of the plain pieces of a block in which squares touch each other."""
+    height, width = block.shape[:2]
     for top, bottom in _bands(block, tolerance):
         inset = (bottom - top) // 5
         band = block[top + inset : bottom - inset]
@@ -170,7 +171,9 @@ def _tiles(block: Bytes, tolerance: int) -> Iterator[tuple[int, int, int, int]]:
         runs = _without_narrow(_parted(_gap(profile[1:], profile[:-1]) > tolerance))
         looks = [np.median(profile[left:right], axis=0).astype(np.uint8) for left, right in runs] if tolerance else []
         for left, right in _joined(runs, looks, tolerance) if tolerance else runs:
-            yield left, top, right, bottom
+            # Specks, as letters are made of, are no squares; in a picture of one line every pixel may be one.
+            if height == 1 or width == 1 or (right - left) * (bottom - top) >= FEWEST_PIXELS_A_PIECE:
+                yield left, top, right, bottom
 
 
 def _pieces(rgba: Bytes, ground: Bytes | None, tolerance: int) -> list[tuple[int, int, int, int]]:

@@ -27,6 +27,7 @@ class LossOut(BaseModel):
     text: str
     count: int
     worst: float | None
+    mean: float | None = None
 
 
 class DeliveryOut(BaseModel):
@@ -74,6 +75,6 @@ def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: Deli
     if made.data is not None and made.format.is_text:
         text = made.data.decode().replace("\r\n", "\n").split("\n", made.format.fixed_lines)[-1][:LONGEST_PREVIEW]
     return DeliveryOut(
-        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst) for loss in made.losses],
+        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst, mean=loss.mean) for loss in made.losses],
         problem=made.problem, bytes=None if made.data is None else len(made.data), count=made.count, text=text,
     )  # fmt: skip

@@ -1,5 +1,6 @@
 """Imports: look into a file. Nothing is stored; the palettes found are sent back to be brought in by an operation."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -18,6 +19,9 @@ from huvren.studio.services import imports
 from huvren.studio.services.cards import hexes_of
 from huvren.studio.services.ramps import card_strip
 
+MOST_LETTERS = 200_000
+"""Of a text that is shown beside what was found in it."""
+MOST_SHOWN = 4_096
 router = Router(tags=["imports"])
 
 
@@ -45,6 +49,13 @@ class ReadingOut(BaseModel):
     groups: list[GroupOut]
     ramps: list[FoundRampOut]
     notes: list[str]
+    doubts: list[str] = Field(description="by swatch, why it may be no color; empty where it is sure, and where nothing is in doubt")
+    areas: list[tuple[int, int, int, int]] = Field(
+        description="by swatch, left, top, width and height in pixels of what it was read from; empty where that is no picture"
+    )
+    marks: list[tuple[int, int]] = Field(
+        description="by swatch, begin and end in `text` of what it was read from, in UTF-16 units; empty where there is no text"
+    )
     document: dict[str, Any]
 
 
@@ -57,6 +68,7 @@ class PictureFactsOut(BaseModel):
 class ImportOut(BaseModel):
     name: str
     readings: list[ReadingOut]
+    text: str = Field(description="the beginning of a text file, as it was read")
     picture: PictureFactsOut | None
 
 
@@ -67,6 +79,16 @@ def found_swatches_out(palette: values.Palette) -> list[FoundSwatchOut]:
         FoundSwatchOut(id=swatch.id, name=swatch.name, group=swatch.group, hex=code, alpha=swatch.color.alpha)
         for swatch, code in zip(palette.swatches, codes, strict=True)
     ]
+
+
+def _marks(text: str, marks: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Places in the letters of a text as places in UTF-16, which a browser counts in."""
+    if not marks or all(letter <= "\uffff" for letter in text):
+        return list(marks)
+    before = [0]
+    for letter in text:
+        before.append(before[-1] + (2 if letter > "\uffff" else 1))
+    return [(before[begin], before[end]) for begin, end in marks]
 
 
 @router.post("", response=ImportOut)
@@ -84,10 +106,12 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
             ReadingOut(
                 label=reading.label, is_reduction=reading.is_reduction, title=palette.name, swatches=found_swatches_out(palette),
                 groups=groups_out(palette), notes=list(reading.found.notes), document=document,
+                doubts=list(reading.found.doubts) if any(reading.found.doubts) else [], areas=list(reading.found.areas[:MOST_SHOWN]),
+                marks=_marks(looked.text, reading.found.marks),
                 ramps=[FoundRampOut(id=r.id, name=r.name, strip=card_strip(r, palette).hex()) for r in palette.ramps],
             )
         )  # fmt: skip
     picture = looked.picture
     facts = PictureFactsOut(width=picture.width, height=picture.height, distinct=picture.distinct) if picture else None
-    answer = ImportOut(name=looked.name, readings=readings, picture=facts)
+    answer = ImportOut(name=looked.name, readings=readings, text=looked.text[:MOST_LETTERS], picture=facts)
     return HttpResponse(answer.model_dump_json(), content_type="application/json")

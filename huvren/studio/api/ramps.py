@@ -339,7 +339,7 @@ def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: Ramp
     made = ramps.write_ramp(_palette(request, palette_id), payload.ramp, payload.name, format_id, payload.options)
     text = made.data.decode()[:LONGEST_PREVIEW] if made.data is not None and made.format.is_text else None
     return RampFileOut(
-        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst) for loss in made.losses],
+        losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst, mean=loss.mean) for loss in made.losses],
         problem=made.problem, bytes=None if made.data is None else len(made.data), text=text,
     )  # fmt: skip
 

@@ -4224,6 +4224,8 @@ export interface components {
             count: number;
             /** Worst */
             worst: number | null;
+            /** Mean */
+            mean?: number | null;
         };
         /** LaneOut */
         LaneOut: {
@@ -4600,6 +4602,11 @@ export interface components {
             name: string;
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
+            /**
+             * Text
+             * @description the beginning of a text file, as it was read
+             */
+            text: string;
             picture: components["schemas"]["PictureFactsOut"] | null;
         };
         /** PictureFactsOut */
@@ -4630,6 +4637,29 @@ export interface components {
             ramps: components["schemas"]["FoundRampOut"][];
             /** Notes */
             notes: string[];
+            /**
+             * Doubts
+             * @description by swatch, why it may be no color; empty where it is sure, and where nothing is in doubt
+             */
+            doubts: string[];
+            /**
+             * Areas
+             * @description by swatch, left, top, width and height in pixels of what it was read from; empty where that is no picture
+             */
+            areas: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Marks
+             * @description by swatch, begin and end in `text` of what it was read from, in UTF-16 units; empty where there is no text
+             */
+            marks: [
+                number,
+                number
+            ][];
             /** Document */
             document: {
                 [key: string]: unknown;

@@ -10,8 +10,10 @@ import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
 import { Found, FoundRamps } from "./found";
+import { Notes, Readings } from "./readings";
+import { type Pointed, Source } from "./source";
 import { isPicture } from "./store";
-import { type Choice, type How, type Item, takenDocument } from "./use-import";
+import { type Choice, type How, type Item, inDoubt, takenDocument } from "./use-import";
 
 const WAYS: { id: How; label: string; use: string }[] = [
   { id: "new", label: "make a new palette", use: "It stands on the shelf at once." },
@@ -45,13 +47,13 @@ function useResult(item: Item) {
     reading && choice.how !== "new"
       ? {
           kind: "bring_in",
-          document: takenDocument(reading, choice.left),
+          document: takenDocument(reading, item.left),
           source: file.name,
           how: choice.how,
           tolerance: choice.tenths / 10,
         }
       : null;
-  const wish = [item.key, { ...choice, left: [...choice.left].sort() }, reading?.swatches.length];
+  const wish = [item.key, { ...choice, left: [...item.left].sort() }, reading?.swatches.length];
   const after = useQuery({
     // A set has no text of its own: its members stand for it.
     ...ask.proposed(target.data && !choice.done ? target.data : null, operation, wish),
@@ -79,6 +81,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
   const shelf = useTargets();
   const { target, operation, after, problem: refused } = useResult(item);
   const [working, setWorking] = useState(false);
+  const [pointed, setPointed] = useState<Pointed>(null);
   if (problem) {
     return (
       <div role="alert" className="max-w-2xl border-l-4 border-ink pl-4">
@@ -89,7 +92,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
     );
   }
   if (!reading || !found) return <p role="status">Looking into {file.name} …</p>;
-  const taken = reading.swatches.filter((swatch) => !choice.left.has(swatch.id));
+  const taken = reading.swatches.filter((swatch) => !item.left.has(swatch.id));
   const known = new Set(target?.swatches.map((swatch) => swatch.id));
   const fresh = new Set((after?.swatches ?? []).filter((s) => !known.has(s.id)).map((s) => s.id));
   const bring = async () => {
@@ -98,7 +101,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
       if (choice.how === "new") {
         const made = await createPalette({
           name: choice.name ?? reading.title,
-          document: takenDocument(reading, choice.left),
+          document: takenDocument(reading, item.left),
           source: file.name,
         });
         queries.setQueryData(KEYS.palette(made.id), made);
@@ -122,10 +125,11 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
       setWorking(false);
     }
   };
+  const doubtful = inDoubt(reading);
   const isAll = taken.length === reading.swatches.length;
-  const ramps = reading.ramps.filter((ramp) => !choice.left.has(ramp.id));
+  const ramps = reading.ramps.filter((ramp) => !item.left.has(ramp.id));
   const toggle = (id: string) => {
-    const left = new Set(choice.left);
+    const left = new Set(item.left);
     if (!left.delete(id)) left.add(id);
     onChoose({ left });
   };
@@ -152,7 +156,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
             label: entry.label,
             use: `${count(entry.swatches.length, "swatch")}. ${entry.notes[0] ?? ""}`,
           }))}
-          onChange={(id) => onChoose({ reading: Number(id), left: new Set() })}
+          onChange={(id) => onChoose({ reading: Number(id), left: null })}
         />
         {reading.is_reduction && (
           <>
@@ -165,7 +169,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
               max={256}
               unit={() => "colors"}
               hint="The picture is reduced to as many colors."
-              onChange={(colors) => onChoose({ colors, left: new Set() })}
+              onChange={(colors) => onChoose({ colors, left: null })}
             />
           </>
         )}{" "}
@@ -222,10 +226,15 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           </>
         )}
       </Sentence>
-      <div className="mb-3 flex min-h-8 items-center gap-4 text-small text-quiet">
-        <span className="min-w-0 truncate" title={reading.notes.join(" ")}>
-          {reading.notes.join(" ")}
-        </span>
+      {found.readings.length > 1 && !choice.done && (
+        <Readings
+          readings={found.readings}
+          chosen={choice.reading}
+          onChoose={(reading) => onChoose({ reading, left: null })}
+        />
+      )}
+      <div className="mb-3 flex min-h-8 items-start gap-4 text-small text-quiet">
+        <Notes key={choice.reading} notes={reading.notes} />
         <span className="grow" />
         {found.picture && isPicture(file) && !choice.done && (
           <Button onClick={onBench}>Reduce it on a bench of its own</Button>
@@ -273,25 +282,84 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           )}
         </section>
       )}
-      <h3 className="mb-0.5 text-small text-quiet">
-        Found in {file.name}
-        {choice.done ? "" : "; click one to leave it out"}
-      </h3>
-      <div className="min-h-0 grow overflow-y-auto pb-4 pl-0.5">
-        <FoundRamps item={item} onToggle={toggle} />
-        <Found
-          item={item}
-          onToggle={toggle}
-          onToggleAll={(ids, leave) => {
-            const left = new Set(choice.left);
-            for (const id of ids) {
-              if (leave) left.add(id);
-              else left.delete(id);
-            }
-            onChoose({ left });
-          }}
-        />
+      <div className="mb-0.5 flex items-baseline gap-4 text-small text-quiet">
+        <h3 className="font-normal">
+          Found in {file.name}
+          {choice.done ? "" : "; click one to leave it out"}
+        </h3>
+        {doubtful.size > 0 && !choice.done && (
+          <Doubts
+            reading={reading}
+            taken={[...doubtful].filter((id) => !item.left.has(id)).length}
+            count={doubtful.size}
+            onTake={(take) => {
+              const left = new Set(item.left);
+              for (const id of doubtful) {
+                if (take) left.delete(id);
+                else left.add(id);
+              }
+              onChoose({ left });
+            }}
+          />
+        )}
+      </div>
+      <div className="flex min-h-0 grow flex-col gap-3 pb-4">
+        <div className="max-h-[50%] min-h-24 shrink-0 overflow-y-auto p-0.5">
+          <FoundRamps item={item} onToggle={toggle} />
+          <Found
+            item={item}
+            pointed={pointed}
+            onPoint={setPointed}
+            onToggle={toggle}
+            onToggleAll={(ids, leave) => {
+              const left = new Set(item.left);
+              for (const id of ids) {
+                if (leave) left.add(id);
+                else left.delete(id);
+              }
+              onChoose({ left });
+            }}
+          />
+        </div>
+        <section
+          aria-label={`What ${file.name} shows`}
+          className="flex min-h-0 grow items-start border-t border-line pt-3"
+        >
+          <Source
+            file={file}
+            found={found}
+            reading={reading}
+            left={item.left}
+            pointed={pointed}
+            onPoint={setPointed}
+          />
+        </section>
       </div>
     </div>
+  );
+}
+
+/** How many finds may be no colors, why, and a button that takes them all or leaves them. */
+function Doubts({
+  reading,
+  taken,
+  count: all,
+  onTake,
+}: {
+  reading: { doubts: string[] };
+  taken: number;
+  count: number;
+  onTake: (take: boolean) => void;
+}) {
+  const reasons = [...new Set(reading.doubts.filter(Boolean))];
+  return (
+    <span>
+      {all === 1 ? "1 may be no color" : `${all.toLocaleString("en")} may be no colors`}:{" "}
+      {reasons.slice(0, 2).join("; ")}
+      {reasons.length > 2 ? " …" : ""}.{" "}
+      <button type="button" className="text-ink underline" onClick={() => onTake(taken < all)}>
+        {taken < all ? (all === 1 ? "Take it too" : "Take them too") : "Leave them out"}
+      </button>
+    </span>
   );
 }

@@ -6,20 +6,25 @@ const MOST_CHIPS = 512;
 /** The swatches of a file, each of which can be left out. */
 export function Found({
   item,
+  pointed,
+  onPoint,
   onToggle,
   onToggleAll,
 }: {
   item: Item;
+  pointed: string | null;
+  onPoint: (id: string | null) => void;
   onToggle: (id: string) => void;
   onToggleAll: (ids: string[], left: boolean) => void;
 }) {
-  const { reading, choice } = item;
+  const { reading, choice, left: leftOut } = item;
   if (!reading) return null;
   const names = new Map(reading.groups.map((group) => [group.id, group.name]));
   return (
     <ul className="m-0 flex list-none flex-wrap gap-x-2 gap-y-2.5 p-0" aria-label="Found swatches">
       {reading.swatches.slice(0, MOST_CHIPS).map((swatch, place) => {
-        const left = choice.left.has(swatch.id);
+        const left = leftOut.has(swatch.id);
+        const doubt = reading.doubts[place];
         const group = swatch.group ? names.get(swatch.group) : null;
         const begins = group && reading.swatches[place - 1]?.group !== swatch.group;
         return (
@@ -31,7 +36,7 @@ export function Found({
               <GroupToggle
                 name={group}
                 members={reading.swatches.filter((other) => other.group === swatch.group).map((s) => s.id)}
-                left={choice.left}
+                left={leftOut}
                 disabled={choice.done !== null}
                 onToggle={onToggleAll}
               />
@@ -40,10 +45,14 @@ export function Found({
               type="button"
               aria-pressed={!left}
               aria-label={`${left ? "Take" : "Leave out"} ${swatch.name}`}
-              title={`${swatch.name} · ${swatch.hex}${left ? ": left out, click to take it" : ": click to leave it out"}`}
+              title={`${swatch.name} · ${swatch.hex}${left ? ": left out, click to take it" : ": click to leave it out"}${doubt ? ` (${doubt})` : ""}`}
+              onPointerEnter={() => onPoint(swatch.id)}
+              onPointerLeave={() => onPoint(null)}
+              onFocus={() => onPoint(swatch.id)}
+              onBlur={() => onPoint(null)}
               disabled={choice.done !== null}
               onClick={() => onToggle(swatch.id)}
-              className="block w-full text-left"
+              className={`block w-full text-left ${swatch.id === pointed ? "outline-2 outline-ink" : ""}`}
             >
               <span
                 className={`block h-10 ${left ? "hatched border border-dashed border-line" : swatch.alpha === 0 ? "checkered" : ""}`}
@@ -54,6 +63,9 @@ export function Found({
               >
                 {swatch.name}
               </span>
+              {left && doubt && (
+                <span className="block truncate text-caption text-quiet">{swatch.hex}, doubtful</span>
+              )}
             </button>
           </li>
         );
@@ -69,7 +81,7 @@ export function Found({
 
 /** Ramps of the file, each of which can be left out. */
 export function FoundRamps({ item, onToggle }: { item: Item; onToggle: (id: string) => void }) {
-  const { reading, choice } = item;
+  const { reading, choice, left: leftOut } = item;
   if (!reading || reading.ramps.length === 0) return null;
   return (
     <ul
@@ -77,7 +89,7 @@ export function FoundRamps({ item, onToggle }: { item: Item; onToggle: (id: stri
       aria-label="Found ramps"
     >
       {reading.ramps.map((ramp) => {
-        const left = choice.left.has(ramp.id);
+        const left = leftOut.has(ramp.id);
         return (
           <li key={ramp.id}>
             <button

@@ -43,8 +43,11 @@ function FileRow({ item, chosen, onChoose }: { item: Item; chosen: boolean; onCh
 
 function Page({ files, target, close }: { files: File[]; target: string | null; close: () => void }) {
   const { items, choose } = useImport(files, target);
-  const [place, setPlace] = useState(0);
+  const [wanted, setPlace] = useState<number | null>(null);
   const bringIn = useBringIn();
+  // The first file that can be decided stands open, not the first that failed.
+  const decidable = items.findIndex((entry) => entry.reading && !entry.choice.done);
+  const place = wanted ?? Math.max(decidable, 0);
   const item = items[place];
   const left = items.filter((entry) => !entry.choice.done && !entry.problem).length;
   const done = (at: number, palette: Palette, text: string) => {

@@ -23,6 +23,10 @@ export function isPicture(file: File) {
   return PICTURE.test(file.name) || /^image\/(png|jpeg|webp|gif)$/.test(file.type);
 }
 
+export function isDrawing(file: File) {
+  return /\.svg$/i.test(file.name) || file.type === "image/svg+xml";
+}
+
 /** Pasted text as a file of its own, so that it goes the same way. */
 export function textAsFile(text: string): File {
   return new File([text], "Pasted text.txt", { type: "text/plain" });

@@ -13,7 +13,8 @@ export interface Choice {
   tenths: number;
   colors: number;
   name: string | null;
-  left: ReadonlySet<string>;
+  /** Swatches and ramps that are left out; null until the artist says so: then those in doubt are. */
+  left: ReadonlySet<string> | null;
   done: { palette: string; text: string } | null;
 }
 
@@ -24,6 +25,14 @@ export interface Item {
   problem: string | null;
   choice: Choice;
   reading: Reading | null;
+  left: ReadonlySet<string>;
+}
+
+/** The finds of a reading that may be no colors. */
+export function inDoubt(reading: Reading | null): Set<string> {
+  return new Set(
+    (reading?.swatches ?? []).filter((_, place) => reading?.doubts[place]).map((swatch) => swatch.id),
+  );
 }
 
 /** The files of an import: each looked into, each with its own choices. */
@@ -35,7 +44,7 @@ export function useImport(files: File[], target: string | null) {
     tenths: 20,
     colors: 16,
     name: null,
-    left: new Set(),
+    left: null,
     done: null,
   };
   const [choices, setChoices] = useState<Record<number, Choice>>({});
@@ -50,13 +59,15 @@ export function useImport(files: File[], target: string | null) {
     // While a picture is reduced to another number, what was found last stays on the screen.
     const found = looked[place]?.data ?? (looked[place]?.error ? null : (last.current[place] ?? null));
     if (found) last.current[place] = found;
+    const reading = found?.readings[choice.reading] ?? found?.readings[0] ?? null;
     return {
       file,
       key: `${place}-${file.name}`,
       found,
       problem: looked[place]?.error?.message ?? null,
       choice,
-      reading: found?.readings[choice.reading] ?? found?.readings[0] ?? null,
+      reading,
+      left: choice.left ?? inDoubt(reading),
     };
   });
   const choose = (place: number, part: Partial<Choice>) =>
