@@ -202,8 +202,7 @@ DROP_FILES = """files => {
 
 
 def test_a_mixed_drop_of_three_files(page: Page, picture: bytes) -> None:
-    write = FORMATS["ase"].write
-    assert write
+    write = FORMATS["ase"].written
     page.goto("/")
     expect(page.get_by_text("Begin with a picture")).to_be_visible()
     files = [

@@ -90,12 +90,29 @@ def test_pictures_are_offered_by_their_colors_or_reduced(api: Api) -> None:
     photo = look(api, png(painted()), "photo.png", colors=9)
     assert [(r["is_reduction"], len(r["swatches"])) for r in photo["readings"]] == [(True, 9)]
     assert photo["picture"]["distinct"] > 256
-    strip = FORMATS["strip-png"].write
-    assert strip
+    strip = FORMATS["strip-png"].written
     squares = look(api, strip(Document(PRESS)), "strip.png")
     assert squares["readings"][0]["label"] == ".png strip of squares"
+    assert squares["readings"][0]["areas"][1] == [32, 0, 32, 32]
     assert squares["readings"][0]["notes"] == ["Read as a grid of 15 × 1 cells of 32 × 32 pixels."]
     assert not any(reading["is_reduction"] for reading in squares["readings"])
+
+
+def test_a_text_comes_with_its_finds_marked_as_a_browser_counts(api: Api) -> None:
+    text = "🌙 Lamp #ffcc66, see #fade and 🌙 a tan moth; ink: #1b1a1d\n"
+    found = look(api, text.encode(), "notes.txt")
+    (reading,) = found["readings"]
+    units = found["text"].encode("utf-16-le")
+    said = [units[2 * begin : 2 * end].decode("utf-16-le") for begin, end in reading["marks"]]
+    assert said[0] == "#ffcc66"
+    assert said[-1] == "#1b1a1d"
+    assert len(reading["doubts"]) in (0, len(reading["swatches"]))
+    sheet = look(api, b":root { --gap: 4px; --eye: #e85421; }", "a.css")["readings"][0]
+    ((begin, end),) = sheet["marks"]
+    assert (begin, end) == (27, 34), "readers that do not say where they read have their colors looked for"
+    doubtful = look(api, b"Lamp #ffcc66\nEye #e85421\nInk #1b1a1d, or tomato, 10 20 30\n", "notes.txt")["readings"][0]
+    assert any(doubtful["doubts"])
+    assert doubtful["doubts"][0] == ""
 
 
 def test_bad_files_are_told_why(api: Api) -> None:
@@ -112,12 +129,13 @@ def test_some_swatches_are_delivered_with_a_keep_report(api: Api) -> None:
     palette = api.operate(palette, kind="make_group", ids=ids(palette)[:2], name="Two")
     path = f"/palettes/{palette['id']}/files/hex"
     report = api.post(f"{path}/report", {})
-    assert [loss["code"] for loss in report["losses"]] == ["groups", "gamut", "ids"]
-    assert report["losses"][1]["text"].startswith("1 color outside sRGB mapped into it (largest change ΔE ")
+    assert [loss["code"] for loss in report["losses"]] == ["title", "groups", "gamut", "ids"]
+    assert report["losses"][2]["text"].startswith("1 color outside sRGB mapped into it (largest change ΔE ")
+    assert report["losses"][2]["mean"] == pytest.approx(report["losses"][2]["worst"])
     assert (report["count"], report["bytes"], report["problem"]) == (3, 21, None)
     part = {"ids": [ids(palette)[2], ids(palette)[0]]}
     assert api.post(path, part).content == b"ff0000\n0000ff\n"
-    assert [loss["code"] for loss in api.post(f"{path}/report", part)["losses"]] == ["groups", "ids"]
+    assert [loss["code"] for loss in api.post(f"{path}/report", part)["losses"]] == ["title", "groups", "ids"]
     lab = api.post(f"/palettes/{palette['id']}/files/ase", {}).content
     assert not read_palette(lab)[1].palette.swatches[1].color.in_srgb
     css = api.post(f"/palettes/{palette['id']}/files/css", {"options": {"notation": "oklch"}}).content.decode()

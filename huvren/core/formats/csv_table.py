@@ -292,7 +292,8 @@ def read(data: bytes) -> Found:
         except (HuvrenError, ValueError) as error:
             if not made and len(bad) >= MOST_BAD_FIRST:
                 raise BadFile(f"{bad[0]} Nor do the {MOST_BAD_FIRST:,} lines after it hold a color.") from error
-            bad.append(f"Line {line}: {str(error).rstrip('.')}.")
+            # What to try instead need not be said line by line.
+            bad.append(f"Line {line}: {str(error).partition(' Try ')[0].rstrip('.')}.")
             continue
         made.in_group(group_of(row) or None)
         swatch_id = id_of(row)

@@ -16,6 +16,8 @@ from huvren.core.color.arrays import Bytes, Flags, Integers
 MOST_CELLS = 100_000
 MOST_PIECES = 2_000
 """Pieces that are looked at one by one; larger sheets are grids."""
+MOST_LOOKED, MOST_BLOCKS = 60_000, 8_000
+"""Runs and blocks that are looked at before a picture is given up as one of something else."""
 FEWEST_PIXELS_A_CELL = 4
 FEWEST_PIXELS_A_PIECE = 9
 LOSSLESS, LOSSY = 0, 14
@@ -163,6 +165,7 @@ def _joined(spans: list[tuple[int, int]], looks: list[Bytes], tolerance: int) ->
 def _tiles(block: Bytes, tolerance: int) -> Iterator[tuple[int, int, int, int]]:
     """Left, top, right, bottom of the plain pieces of a block in which squares touch each other."""
     height, width = block.shape[:2]
+    looked = 0
     for top, bottom in _bands(block, tolerance):
         inset = (bottom - top) // 5
         band = block[top + inset : bottom - inset]
@@ -170,6 +173,11 @@ def _tiles(block: Bytes, tolerance: int) -> Iterator[tuple[int, int, int, int]]:
         profile = np.median(band[:: max(1, len(band) // 16)], axis=0).astype(np.uint8) if tolerance else band[len(band) // 2]
         runs = _without_narrow(_parted(_gap(profile[1:], profile[:-1]) > tolerance))
         looks = [np.median(profile[left:right], axis=0).astype(np.uint8) for left, right in runs] if tolerance else []
+        looked += len(runs)
+        if looked > MOST_LOOKED:
+            return
+        if tolerance and width < 3 * len(runs):
+            continue  # noise: nothing as narrow as that stays apart in a lossy picture
         for left, right in _joined(runs, looks, tolerance) if tolerance else runs:
             # Specks, as letters are made of, are no squares; in a picture of one line every pixel may be one.
             if height == 1 or width == 1 or (right - left) * (bottom - top) >= FEWEST_PIXELS_A_PIECE:
@@ -181,14 +189,18 @@ def _pieces(rgba: Bytes, ground: Bytes | None, tolerance: int) -> list[tuple[int
     if ground is None:
         return list(islice(_tiles(rgba, tolerance), MOST_PIECES + 1))
     mask = ~_alike(rgba, ground, tolerance + 2)
-    found = []
+    found: list[tuple[int, int, int, int]] = []
+    blocks = 0
     for top, bottom in _spans(mask.mean(axis=1) > (0.01 if tolerance else 0)):
         rows = mask[top:bottom]
+        if blocks > MOST_BLOCKS:
+            return []
         for left, right in _spans(rows.mean(axis=0) > (0.2 if tolerance else 0)):
             # Blocks of one row may begin and end at different heights.
             inner = np.flatnonzero(rows[:, left:right].mean(axis=1) > (0.3 if tolerance else 0))
             if not len(inner):
                 continue
+            blocks += 1
             high, low = top + int(inner[0]), top + int(inner[-1]) + 1
             tiles = islice(_tiles(rgba[high:low, left:right], tolerance), MOST_PIECES + 1)
             found += [(left + a, high + b, left + c, high + d) for a, b, c, d in tiles]

@@ -154,7 +154,9 @@ def test_looking_for_squares_in_the_largest_picture_takes_no_time() -> None:
     stripes[:, ::2] = 255
     checks = stripes.copy()
     checks[::2] = 255 - checks[::2]
-    for picture in (noise, stripes, checks):
+    specks = np.full((2000, 2000, 4), 255, np.uint8)
+    specks[10:-10:2, 10:-10:2, :3] = 0
+    for picture in (noise, stripes, checks, specks):
         for is_lossy in (False, True):
             begun = time.perf_counter()
             find_squares(picture, is_lossy)

@@ -205,8 +205,8 @@ def test_sheets_that_never_end_are_answered_in_time(text: str) -> None:
 
 
 def test_line_comments_become_block_comments_of_the_same_lines() -> None:
-    text = "a // one */ two\n'//' \"\\\"//\" url(//x) /* // */ b // end"
-    assert with_block_comments(text) == "a /* one * / two*/\n'//' \"\\\"//\" url(//x) /* // */ b /* end*/"
+    text = 'a // one */ two\n\'//\' "\\"//" url(//x) /* // */ b // end'
+    assert with_block_comments(text) == 'a /* one * / two*/\n\'//\' "\\"//" url(//x) /* // */ b /* end*/'
     assert with_block_comments("/* open // x") == "/* open // x"
 
 
