@@ -54,7 +54,7 @@ def test_pointing_at_a_find_shows_where_it_stands_and_back(page: Page) -> None:
     expect(mark).to_have_class(re.compile("outline-ink"))
     page.locator("mark", has_text="#1b1a1d").hover()
     expect(page.get_by_role("list", name="Found swatches").get_by_role("button").nth(2)).to_have_class(re.compile("outline-ink"))
-    expect(page.locator("section", has_text="The wing is")).to_be_visible()
+    expect(page.get_by_role("region", name="The text of notes.txt, with what was found in it")).to_be_visible()
 
 
 def test_two_ways_are_two_strips(page: Page) -> None:

@@ -353,7 +353,8 @@ def _weigh(lines: list[Line]) -> None:
         is_near = any(strong[at] or lines[at].speaks_of_colors for at in around)
         last: Candidate | None = None
         for one in line.found:
-            share = firsts[one.kind] / filled if firsts[one.kind] >= FEW else 0.0
+            is_at_rim = not one.before.strip(_EDGES) or not one.after.strip(_EDGES)
+            share = firsts[one.kind] / filled if firsts[one.kind] >= FEW and is_at_rim else 0.0
             many = alike[one.kind, _size(one)] >= FEW
             place = Around(line.in_scope, is_near, strong[number] > (one.sure >= 0.7), share, density, many)
             between = line.text[last.end - line.begin : one.begin - line.begin] if last else ""

@@ -44,7 +44,7 @@ export function Found({
             <button
               type="button"
               aria-pressed={!left}
-              aria-label={`${left ? "Take" : "Leave out"} ${swatch.name}`}
+              aria-label={`${left ? "Take" : "Leave out"} ${swatch.name}${left && doubt ? ` ${swatch.hex}, doubtful` : ""}`}
               title={`${swatch.name} · ${swatch.hex}${left ? ": left out, click to take it" : ": click to leave it out"}${doubt ? ` (${doubt})` : ""}`}
               onPointerEnter={() => onPoint(swatch.id)}
               onPointerLeave={() => onPoint(null)}

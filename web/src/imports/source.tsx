@@ -47,18 +47,24 @@ function dim(image: ImageData, hex: string) {
   }
 }
 
+interface Shown {
+  image: HTMLImageElement;
+  width: number;
+  height: number;
+}
+
 function useBitmap(file: File) {
-  const [shown, setShown] = useState<{ image: HTMLImageElement; width: number; height: number } | null>(null);
+  const [shown, setShown] = useState<Shown | "failed" | null>(null);
   useEffect(() => {
-    const address = URL.createObjectURL(
-      file.type || !isDrawing(file) ? file : new Blob([file], { type: "image/svg+xml" }),
-    );
+    // A drawing is only drawn where its kind is said.
+    const address = URL.createObjectURL(isDrawing(file) ? new Blob([file], { type: "image/svg+xml" }) : file);
     const image = new Image();
     image.onload = () => {
       // A drawing without a size of its own gets one.
       const [wide, high] = [image.naturalWidth || 800, image.naturalHeight || 600];
       setShown({ image, width: wide, height: high });
     };
+    image.onerror = () => setShown("failed");
     image.src = address;
     return () => URL.revokeObjectURL(address);
   }, [file]);
@@ -68,7 +74,8 @@ function useBitmap(file: File) {
 /** The picture or drawing itself; what a swatch was read from is framed, or all else is dimmed. */
 function PictureSource({ file, reading, pointed, onPoint, left }: SourceProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const shown = useBitmap(file);
+  const bitmap = useBitmap(file);
+  const shown = bitmap === "failed" ? null : bitmap;
   const scale = shown ? Math.min(1, MOST_SIDE / Math.max(shown.width, shown.height)) : 1;
   const swatch = reading.swatches.find((entry) => entry.id === pointed);
   const areas = reading.areas;
@@ -86,7 +93,12 @@ function PictureSource({ file, reading, pointed, onPoint, left }: SourceProps) {
       pen.putImageData(image, 0, 0);
     }
   }, [shown, hex, scale]);
-  if (!shown) return <p className="text-small text-quiet">{file.name} cannot be shown by this browser.</p>;
+  if (!shown)
+    return (
+      <p className="text-small text-quiet">
+        {bitmap ? `${file.name} cannot be shown by this browser.` : `Opening ${file.name} …`}
+      </p>
+    );
   const [width, height] = [
     Math.max(1, Math.round(shown.width * scale)),
     Math.max(1, Math.round(shown.height * scale)),
