@@ -16,10 +16,11 @@ from collections.abc import Callable
 
 from huvren.core.color.value import Color
 from huvren.core.errors import HuvrenError
-from huvren.core.formats import FORMATS
+from huvren.core.formats import FORMATS, ggr, gpl, pal_text
 from huvren.core.palette.naming import suggest_names
 
 MB = 1_000_000
+GPL, GGR, PAL = f"{gpl.FIRST_LINE}\n".encode(), f"{ggr.FIRST_LINE}\n".encode(), f"{pal_text.FIRST_LINE}\r\n".encode()
 
 
 def _ase(blocks: int, group: bool) -> bytes:
@@ -65,11 +66,11 @@ def _json(count: int, entry: object) -> bytes:
 SWATCH = {"color": {"space": "srgb", "coords": [0.1, 0.2, 0.3]}}
 INPUTS: dict[str, dict[str, Callable[[], bytes]]] = {
     "gpl": {
-        "80 MB of rows": lambda: b"GIMP Palette\n" + b"1 2 3\ta\n" * 9 * MB,
-        "rows to the limit": lambda: b"GIMP Palette\n" + b"1 2 3\ta\n" * 99_000,
-        "one name of 10 MB": lambda: b"GIMP Palette\n1 2 3 " + b" a" * 5 * MB,
-        "comments alone": lambda: b"GIMP Palette\n" + b"#\n" * 5 * MB,
-        "groups alone": lambda: b"GIMP Palette\n" + b"# group: g\n1 2 3 a\n" * 90_000,
+        "80 MB of rows": lambda: GPL + b"1 2 3\ta\n" * 9 * MB,
+        "rows to the limit": lambda: GPL + b"1 2 3\ta\n" * 99_000,
+        "one name of 10 MB": lambda: GPL + b"1 2 3 " + b" a" * 5 * MB,
+        "comments alone": lambda: GPL + b"#\n" * 5 * MB,
+        "groups alone": lambda: GPL + b"# group: g\n1 2 3 a\n" * 90_000,
     },
     "json": {
         "as many swatches as there may be": lambda: _json(100_000, SWATCH),
@@ -87,8 +88,8 @@ INPUTS: dict[str, dict[str, Callable[[], bytes]]] = {
     "aco": {"80 MB": lambda: _aco(7_900_000), "colors to the limit": lambda: _aco(65_535)},
     "act": {"80 MB": lambda: bytes(80 * MB)},
     "pal-text": {
-        "80 MB of rows": lambda: b"JASC-PAL\r\n0100\r\n9\r\n" + b"1 2 3\r\n" * 11 * MB,
-        "rows to the limit": lambda: b"JASC-PAL\r\n0100\r\n99000\r\n" + b"1 2 3\r\n" * 99_000,
+        "80 MB of rows": lambda: PAL + b"0100\r\n9\r\n" + b"1 2 3\r\n" * 11 * MB,
+        "rows to the limit": lambda: PAL + b"0100\r\n99000\r\n" + b"1 2 3\r\n" * 99_000,
     },
     "pal-riff": {
         "80 MB": lambda: (
@@ -152,7 +153,7 @@ INPUTS: dict[str, dict[str, Callable[[], bytes]]] = {
         ),
         "80 MB": lambda: b"# COLOR_MODEL = RGB\n" + b"0 1/2/3 1 4/5/6\n" * 5 * MB,
     },
-    "ggr": {"80 MB": lambda: b"GIMP Gradient\nName: a\n9\n" + b"0 0.5 1 0 0 0 1 1 1 1 1 0 0\n" * 2_800_000},
+    "ggr": {"80 MB": lambda: GGR + b"Name: a\n9\n" + b"0 0.5 1 0 0 0 1 1 1 1 1 0 0\n" * 2_800_000},
     "css-gradient": {
         "many": lambda: b"a{background:linear-gradient(red,blue)}" * 40_000,
         "open": lambda: b"linear-gradient(" * 100_000,

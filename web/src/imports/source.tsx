@@ -129,7 +129,6 @@ function PictureSource({ file, reading, pointed, onPoint, left }: SourceProps) {
             if (!entry) return null;
             const is = entry.id === pointed;
             return (
-              // biome-ignore lint/a11y/noStaticElementInteractions: pointing at a square only marks the swatch, which is a button
               <g key={entry.id} onPointerEnter={() => onPoint(entry.id)} onPointerLeave={() => onPoint(null)}>
                 {[
                   ["var(--ground)", is ? 5 : 3],
