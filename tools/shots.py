@@ -124,6 +124,17 @@ def twins(page: Page, base: str) -> None:
     page.wait_for_timeout(1500)
 
 
+NOTES = """# The night garden, plates 3 to 5
+
+The lamp is #ffcc66 at its core and rgb(255 162 46) around it; the wing #8a6a52, its eye-spot #e85421.
+Dusk goes from oklch(0.35 0.09 275) to #0b58c4, and the ground is ink, 27 26 29 (RGB).
+
+- Rim light: C 79 M 34 Y 0 K 45
+- Leaves in moss, #5c7a3d, never in olive: that was plate 2, issue #31.
+- Proof of 2026-11-12, sizes 210 297, screens at 15 45 75.
+"""
+
+
 def bring_in(page: Page, base: str) -> None:
     _open(page, base, "Plate 4, lamplight")
     page.keyboard.press("1")
@@ -138,12 +149,13 @@ def bring_in(page: Page, base: str) -> None:
         )
         if entry.write
     ]  # fmt: skip
+    files.insert(0, {"name": "Night notes.md", "mimeType": "text/markdown", "buffer": NOTES.encode()})
     page.get_by_label("Files to bring in").set_input_files(files)  # type: ignore[arg-type]
     page.get_by_role("list", name="Found swatches").wait_for()
     page.get_by_role("button", name="How they come in").click()
     page.get_by_role("radio", name="unite them").check()
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="Leave out Moon gray").click()
+    page.get_by_role("list", name="Found swatches").get_by_role("button").nth(1).hover()
     page.wait_for_timeout(1200)
 
 

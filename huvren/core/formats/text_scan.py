@@ -15,7 +15,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadInput, TooLarge
 from huvren.core.formats import FORMATS, SURE_ENOUGH, Format, Found, Keeps, NoColor, SwatchList, decode_text, is_probably_text
 from huvren.core.formats.limits import Count, Limits
-from huvren.core.formats.text_words import CODE_WORDS, COLOR_WORDS, HEX_WORDS, HUES, SIZE_WORDS, plain_words
+from huvren.core.formats.text_words import CODE_WORDS, COLOR_WORDS, HEX_WORDS, HUES, JOINING_WORDS, SIZE_WORDS, plain_words
 
 LONGEST_LABEL = 80
 LEAST = 0.15
@@ -336,7 +336,8 @@ def _size(one: Candidate) -> int:
 
 
 def _says_the_same(one: Candidate, other: Candidate) -> bool:
-    is_of_codes = bool({one.kind, other.kind} & {"hash", "bare"})
+    # The name of a color beside its code is a label.
+    is_of_codes = bool({one.kind, other.kind} & {"hash", "bare"}) and "name" not in (one.kind, other.kind)
     return is_of_codes and one.color is not None and other.color is not None and one.color.bytes == other.color.bytes
 
 
@@ -450,10 +451,17 @@ def _settle_alpha(ones: list[Candidate]) -> None:
             one.color = Color.from_bytes(red, green, blue, alpha)
 
 
-def _label(line: str, before: int, start: int, end: int, after: int) -> str:
-    """What stands before a color since the one before it, else what follows."""
-    said = line[before:start].strip(_EDGES)[-LONGEST_LABEL:].strip()
-    return said or line[end:after].strip(_EDGES)[:LONGEST_LABEL].strip()
+def _label(said: str, is_behind: bool) -> str:
+    """A name in the words beside a color: their clause next to it, without words that only join."""
+    near = said[: 4 * LONGEST_LABEL] if is_behind else said[-4 * LONGEST_LABEL :]
+    clauses = [clause for clause in re.split(r"[;,.(] ", near) if clause.strip(_EDGES)]
+    words = clauses[0 if is_behind else -1].strip(_EDGES).split() if clauses else []
+    while words and words[-1].lower() in JOINING_WORDS:
+        words.pop()
+    while words and words[0].lower() in JOINING_WORDS:
+        words.pop(0)
+    label = " ".join(words).strip(_EDGES)
+    return (label[:LONGEST_LABEL] if is_behind else label[-LONGEST_LABEL:]).strip()
 
 
 def candidates(text: str) -> list[Candidate]:
@@ -491,10 +499,15 @@ def candidates(text: str) -> list[Candidate]:
         # A color word beside another notation is a label.
         if any(one.kind != "name" for one in kept):
             kept = [one for one in kept if one.kind != "name" or one.sure >= 0.7]
+        # A line that begins with a color has its names behind them, any other before.
+        is_behind = bool(kept) and not line.text[: kept[0].begin - line.begin].strip(_EDGES)
         for place, one in enumerate(kept):
             before = kept[place - 1].end - line.begin if place else 0
             after = kept[place + 1].begin - line.begin if place + 1 < len(kept) else len(line.text)
-            one.label = _label(line.text, before, one.begin - line.begin, one.end - line.begin, after)
+            start, end = one.begin - line.begin, one.end - line.begin
+            one.label = _label(line.text[end:after] if is_behind else line.text[before:start], is_behind)
+            if not one.label and place + 1 == len(kept) and not is_behind:
+                one.label = _label(line.text[end:after], True)
         found += kept
     _settle_alpha(found)
     for one in found:

@@ -56,6 +56,42 @@ HEX_WORDS = frozenset(
     ]
 )
 """English words that are hex digits alone, of the lengths that codes have."""
+JOINING_WORDS = frozenset(
+    [
+        "a",
+        "an",
+        "and",
+        "are",
+        "around",
+        "as",
+        "at",
+        "be",
+        "by",
+        "far",
+        "for",
+        "from",
+        "goes",
+        "in",
+        "into",
+        "is",
+        "it",
+        "its",
+        "not",
+        "of",
+        "on",
+        "or",
+        "our",
+        "that",
+        "the",
+        "then",
+        "this",
+        "to",
+        "today",
+        "was",
+        "with",
+    ]
+)
+"""Words that are no part of a name at either end of it."""
 _PARTED = re.compile(r"(?<=[a-z0-9])(?=[A-Z])")
 
 

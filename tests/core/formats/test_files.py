@@ -221,8 +221,8 @@ def test_text_is_scanned_for_every_notation_with_labels() -> None:
     found = read_palette(text.encode(), "notes.txt")
     rows = [(s.name, s.color.hex) for s in found[1].palette.swatches]
     assert rows == [
-        ("Night blue", "#262b5c"), ("then Lamp", "#ffd478"), ("wing", "#8a6a52"), ("glow", "#8040ff"), ("Teal", rows[4][1]),
-        (rows[5][0], "#010203"), ("painted in", "#ff6347"), (rows[7][0], "#a1b2c3"),
+        ("Night blue", "#262b5c"), ("Lamp", "#ffd478"), ("wing", "#8a6a52"), ("glow", "#8040ff"), ("Teal", rows[4][1]),
+        (rows[5][0], "#010203"), ("painted", "#ff6347"), (rows[7][0], "#a1b2c3"),
     ]  # fmt: skip
     assert [find >= SURE_ENOUGH for find in found[1].sure] == [True, True, False, False, True, True, False, True]
     assert found[1].palette.name == "notes"
