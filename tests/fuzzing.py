@@ -6,6 +6,7 @@ errors may leave a reader; whatever else does is written down as a small file th
 """
 
 import argparse
+import gzip
 import hashlib
 import io
 import multiprocessing
@@ -61,7 +62,21 @@ def _document() -> bytes:
     return held.getvalue()
 
 
-OTHERS = {"drawing": [DRAWING], "document-theme": [_document()], "text-scan": [SCANNED]}
+SHEET = b"""@property --eye { initial-value: #e85421; } :root{--ink:#1b1a1d;--a:var(--ink, red);
+  --b:color-mix(in oklch longer hue, red 30%, var(--a));--c:rgb(from #369 calc(r * 2) g b / 50%)} @media print{.a{--d:hsl(120 50% 50%)}} 
+  $m: (eye: #e85421, "b c": (d: $ink)) !default;
+// a line $x: #fff;
+@lamp: rgba(#fc3, .5); .n { .o { --\\31 x: light-dark(#fff, #000) /* group: G */; } }"""
+STYLED = b"""<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="x"><style>g > .a:not(.b), [d='x'] {fill:var(--i, #111) !important}
+@media screen{*{stroke-opacity:50%}}</style><g color="red" opacity=".5" style="--i:currentColor"><path class="a" d="x"/></g>
+<radialGradient id="g" xlink:href="#h"/><linearGradient id="h"><stop stop-color="color(display-p3 1 0 0)"/></linearGradient>
+<pattern id="p"><circle fill="#123"/></pattern><text fill="url(#g) #fff">a<tspan stroke="hsl(1 2% 3%)">b</tspan></text></svg>"""
+OTHERS = {
+    "css": [SHEET],
+    "drawing": [DRAWING, STYLED, gzip.compress(STYLED)],
+    "document-theme": [_document()],
+    "text-scan": [SCANNED],
+}
 
 
 @cache
