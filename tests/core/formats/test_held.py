@@ -232,3 +232,16 @@ def test_figures_of_clipped_and_mapped_colors_are_those_of_the_file() -> None:
     assert codes == ["space", "ids"], "oklch() holds it; only its numbers are other ones"
     spot = replace(press, swatches=(replace(press.swatches[0], tags=("spot",)),))
     assert [loss.code for loss in keep_report(FORMATS["ase"], Document(spot))] == ["ids"], "spot is kept"
+
+
+def test_neighbors_of_one_name_are_one_group_where_a_file_says_the_group_of_every_swatch() -> None:
+    ink = Color("srgb", (0.2, 0.2, 0.2))
+    swatches = (Swatch(ink, "A", "a", group="g1"), Swatch(ink, "B", "b", group="g2"), Swatch(ink, "C", "c", group="g1"))
+    palette = Palette("Untitled", swatches, (Group("Inks", "g1"), Group("Inks", "g2")))
+    for format_id, code, groups in (("csv", "joined", 1), ("gpl", "split", 3), ("ase", "split", 3), ("css", "split", 3)):
+        entry = FORMATS[format_id]
+        losses = {loss.code: loss for loss in keep_report(entry, Document(palette))}
+        assert code in losses, format_id
+        back = read_palettes(entry.written(Document(palette)), f"a{entry.endings[0]}")[0].found.palette
+        assert len(back.groups) == groups
+    assert keep_report(FORMATS["csv"], Document(palette))[0].count == 1
