@@ -63,7 +63,8 @@ def _document() -> bytes:
 
 
 SHEET = b"""@property --eye { initial-value: #e85421; } :root{--ink:#1b1a1d;--a:var(--ink, red);
-  --b:color-mix(in oklch longer hue, red 30%, var(--a));--c:rgb(from #369 calc(r * 2) g b / 50%)} @media print{.a{--d:hsl(120 50% 50%)}} 
+  --b:color-mix(in oklch longer hue, red 30%, var(--a));--c:rgb(from #369 calc(r * 2) g b / 50%)}
+@media print{.a{--d:hsl(120 50% 50%)}}
   $m: (eye: #e85421, "b c": (d: $ink)) !default;
 // a line $x: #fff;
 @lamp: rgba(#fc3, .5); .n { .o { --\\31 x: light-dark(#fff, #000) /* group: G */; } }"""
