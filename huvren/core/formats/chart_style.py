@@ -1,6 +1,7 @@
 """Chart style: a Matplotlib style sheet whose line colors are the palette."""
 
 import ast
+import warnings
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
@@ -39,7 +40,9 @@ def _color(word: str) -> Color | None:
 def _words(value: str, line: int) -> list[str]:
     """The texts of the lists in `cycler('color', […])`, in order. Nothing is run."""
     try:
-        tree = ast.parse(value.strip(), mode="eval")
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", SyntaxWarning)
+            tree = ast.parse(value.strip(), mode="eval")
         lists = [node for node in ast.walk(tree) if isinstance(node, ast.List | ast.Tuple)]
     except (SyntaxError, ValueError, RecursionError, MemoryError) as error:
         raise BadFile(f"Line {line}: the list of colors cannot be read.") from error
