@@ -139,7 +139,7 @@ def test_drawings_made_to_hurt_are_answered_in_time(data: bytes) -> None:
     with contextlib.suppress(HuvrenError):
         if DRAWING.sniff(data):
             DRAWING.taken(data)
-    assert time.perf_counter() - begun < 5, "each takes less than a second; a quadratic one takes minutes"
+    assert time.perf_counter() - begun < 30, "each takes less than a second; a quadratic one takes minutes"
 
 
 def test_gzip_that_never_ends_is_refused_before_it_is_unpacked() -> None:

@@ -160,4 +160,4 @@ def test_looking_for_squares_in_the_largest_picture_takes_no_time() -> None:
         for is_lossy in (False, True):
             begun = time.perf_counter()
             find_squares(picture, is_lossy)
-            assert time.perf_counter() - begun < 8, "about half a second; a loop over its pixels takes minutes"
+            assert time.perf_counter() - begun < 30, "about half a second; a loop over its pixels takes minutes"

@@ -201,7 +201,7 @@ def test_sheets_that_never_end_are_answered_in_time(text: str) -> None:
     begun = time.perf_counter()
     with contextlib.suppress(HuvrenError):
         CSS.taken(text.encode())
-    assert time.perf_counter() - begun < 6, "they take well under a second each; a quadratic one takes minutes"
+    assert time.perf_counter() - begun < 30, "they take well under a second each; a quadratic one takes minutes"
 
 
 def test_line_comments_become_block_comments_of_the_same_lines() -> None:

@@ -125,4 +125,4 @@ def test_twice_the_text_takes_twice_the_time(piece: str) -> None:
 
     took(1_000)
     once, twice = min(took(30_000) for _ in range(3)), min(took(60_000) for _ in range(3))
-    assert twice < once * 3.5 + 0.05
+    assert twice < max(once * 4, 2.0), "a quadratic one takes minutes"
