@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import checks, command_line, ramps, scale, server, ways
+from bench import checks, command_line, formats, ramps, scale, server, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -191,7 +191,7 @@ PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
     "ways": lambda: ways.measure(megapixels(1), medians, note),
     "ramps": lambda: ramps.measure(report),
-    "checks": lambda: checks.measure(report, medians),
+    "checks": lambda: checks.measure(report, medians), "formats": lambda: formats.measure(report, medians),
     "scale": lambda: scale.measure(report), "commands": lambda: command_line.measure(report, medians),
     "files": lambda: file_to_file(report, megapixels(24)), "server": lambda: server.measure(report, megapixels(2)),
 }  # fmt: skip

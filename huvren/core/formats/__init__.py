@@ -186,13 +186,15 @@ class Format:
         """The palette as a file of this format holds it: what is lost is lost here. A document about a ramp stays as it is."""
         if document.ramps:
             return document.palette
-        return self.hold(document) if self.hold else held_palette(document.palette, self.keeps)
+        with collector_at_rest():
+            return self.hold(document) if self.hold else held_palette(document.palette, self.keeps)
 
     def written(self, document: Document, held: Palette | None = None) -> bytes:
         """The file; held : what it holds, where that is known already. Raises `BadInput` for a format that is only read."""
         if self.write is None:
             raise BadInput(f"{self.label} can be read but not written.")
-        return self.write(replace(document, palette=held or self.held(document)))
+        with collector_at_rest():
+            return self.write(replace(document, palette=held or self.held(document)))
 
     def taken(self, data: bytes) -> Mapping[str, Found]:
         """A file read, in every way that it can be taken, the likeliest first. Raises `BadFile`, and `TooLarge` by its limits."""

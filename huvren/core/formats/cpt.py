@@ -36,6 +36,7 @@ ENDS = ("B", "F", "N")
 MODELS = {"RGB": "rgb", "HSV": "hsv", "CMYK": "cmyk"}
 SAME = 1e-9
 MOST_SLICES = 20_000
+MOST_SLICES_OF_A_RAMP = 2_000
 STATEMENTS = ("COLOR_MODEL=", "HINGE=", "RANGE=", "CYCLIC=")
 CONTINUOUS = "# one continuous ramp"
 
@@ -271,7 +272,9 @@ def read(data: bytes) -> Found:
         made.add(color, label or key)
     titles = (line for line in text.split("\n") if line.startswith("#") and line.strip("# \t") and not _says(line))
     title = next((line[2:].strip() if line.startswith("# ") else line.strip("# \t") for line in titles), "")
-    if slices and (plan := _ramp(slices, model, notes)) is not None:
+    if len(slices) > MOST_SLICES_OF_A_RAMP:
+        notes.append(f"Of more than {MOST_SLICES_OF_A_RAMP:,} slices no ramp is made; their colors are swatches.")
+    elif slices and (plan := _ramp(slices, model, notes)) is not None:
         made.add_ramp(plan, title or "Color table")
         notes.insert(0, f"One ramp of {len(slices):,} slices, from {slices[0].low:g} to {slices[-1].high:g}.")
     return Found(made.palette(title), tuple(notes))

@@ -42,7 +42,6 @@ FINE = {"hsl": (((1, 1, 1), (2, 2, 2), (3, 4, 4), (4, 6, 6)), (1, 100, 100)), "o
 ROUNDED_BY = 0.004
 """ΔEOK×100 that rounding may cost; the report begins to speak at 0.005."""
 NAMES_SAID = 12
-EXACTLY = 1e-9
 ALPHA_DECIMALS = 4
 SHEET = Limits(1_200_000, (Count(b";", 30_000, "declarations"), Count(b":", 45_000, "declarations"), Count(b"{", 20_000, "rules"),
                            Count(b"-mix(", 1_500, "mixtures")))  # fmt: skip
@@ -235,13 +234,12 @@ def _coords_in(notation: str, colors: Sequence[Color]) -> Floats:
     return coords
 
 
-def _numbers(notation: str, colors: Sequence[Color], rounded_by: float) -> tuple[Floats, Floats]:
-    """(n, 3) as they are written in hsl() or oklch(), and the coordinates that they mean."""
+def _meant(notation: str, colors: Sequence[Color]) -> Floats:
+    """(n, 3) coordinates as they come back from hsl() or oklch(), with as few decimals as keep the color."""
     decimals, scale = FINE[notation]
-    written, meant = shortest(_coords_in(notation, colors), notation, decimals, scale, rounded_by)
-    hue = SPACES[notation].hue
-    meant[:, hue] %= 360
-    return written, meant
+    meant = shortest(_coords_in(notation, colors), notation, decimals, scale, ROUNDED_BY)
+    meant[:, SPACES[notation].hue] %= 360
+    return meant
 
 
 def _rounded(notation: str, colors: Sequence[Color]) -> list[Color]:
@@ -253,7 +251,7 @@ def _rounded(notation: str, colors: Sequence[Color]) -> list[Color]:
         held = zip(in_depth(colors, 8), alphas, strict=True)
         return [color if color.alpha == alpha else color.with_alpha(alpha) for color, alpha in held]
     made = []
-    for color, row, alpha in zip(colors, _numbers(notation, colors, ROUNDED_BY)[1].tolist(), alphas, strict=True):
+    for color, row, alpha in zip(colors, _meant(notation, colors).tolist(), alphas, strict=True):
         gone = color.missing if color.space == notation else ()
         made.append(
             Color(notation, tuple(0.0 if at in gone else value for at, value in enumerate(row)) if gone else tuple(row), alpha, gone)
@@ -270,8 +268,12 @@ def _texts(notation: str, colors: Sequence[Color]) -> list[str]:
         return ["rgb({} {} {}{})".format(*color.bytes[:3], alpha) for color, alpha in zip(colors, alphas, strict=True)]
     marks = [("%" if each != 1 else "") for each in FINE[notation][1]]
     made = []
-    for color, row, alpha in zip(colors, _numbers(notation, colors, EXACTLY)[0].tolist(), alphas, strict=True):
-        words = [f"{value:.6f}".rstrip("0").rstrip(".") + mark for value, mark in zip(row, marks, strict=True)]
+    scale = FINE[notation][1]
+    for color, alpha in zip(colors, alphas, strict=True):
+        # What is held lies on the decimals that it was rounded to: the zeros behind them go.
+        words = [
+            f"{value * each:.6f}".rstrip("0").rstrip(".") + mark for value, each, mark in zip(color.coords, scale, marks, strict=True)
+        ]
         if color.missing:
             words = ["none" if at in color.missing else word for at, word in enumerate(words)]
             alpha = " / none" if ALPHA in color.missing else alpha

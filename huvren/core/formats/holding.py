@@ -146,13 +146,11 @@ def held_palette(
     return Palette(called or "Untitled", made, tuple(groups), source.columns if keeps.columns else None)
 
 
-def shortest(
-    coords: Floats, space: str, digits: Sequence[Sequence[int]], scale: Sequence[float], most: float
-) -> tuple[Floats, Floats]:
+def shortest(coords: Floats, space: str, digits: Sequence[Sequence[int]], scale: Sequence[float], most: float) -> Floats:
     """Coordinates with as few decimals as bring the color back to within `most` (ΔEOK×100).
 
     coords : (n, channels); digits : decimals of each channel, the fewest first; scale : what a channel is multiplied by where it is
-    written. Returns the (n, channels) numbers as they are written, and the coordinates that they mean.
+    written. Returns the (n, channels) coordinates that the written numbers mean.
     """
     factor = np.array(scale)
     written = np.empty_like(coords)
@@ -164,4 +162,4 @@ def shortest(
         left = left[np.linalg.norm(after - before[left], axis=1) * 100 > most]
         if not len(left):
             break
-    return written, written / factor
+    return np.asarray(written / factor)
