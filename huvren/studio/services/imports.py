@@ -1,12 +1,12 @@
 """Bringing files in: what a file holds, shown before anything is stored."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import Found, decode_text, is_picture
+from huvren.core.formats.marking import marked
 from huvren.core.formats.readings import Reading, read_palettes
-from huvren.core.formats.text_scan import Candidate, candidates
-from huvren.core.palette.values import Palette, Swatch, clean_name
+from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down
 from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.histogram import build_histogram
@@ -16,7 +16,6 @@ from huvren.studio.services.pictures import PREVIEW_PIXELS
 
 MOST_TEXT_BYTES = 300_000
 """Of a text that is shown with its finds marked."""
-MOST_SKIPPED = 64
 MOST_FILE_BYTES = 80 * 1024 * 1024
 
 
@@ -52,26 +51,6 @@ def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts
     return Reading(None, found), PictureFacts(picture.width, picture.height, distinct)
 
 
-def _marked(reading: Reading, text: str) -> Reading:
-    """A reading that says where in the text each swatch stands: for readers that do not say it, by the colors in their order."""
-    if reading.found.marks or reading.format is None or not reading.format.is_text:
-        return reading
-    try:
-        standing = candidates(text)
-    except HuvrenError:
-        return reading
-    marks, at = [], 0
-    for swatch in reading.found.palette.swatches:
-        found = next((place for place in range(at, min(at + MOST_SKIPPED, len(standing))) if _is(standing[place], swatch)), None)
-        marks.append((standing[found].begin, standing[found].end) if found is not None else (0, 0))
-        at = at if found is None else found + 1
-    return replace(reading, found=replace(reading.found, marks=tuple(marks)))
-
-
-def _is(candidate: Candidate, swatch: Swatch) -> bool:
-    return candidate.color is not None and candidate.color.bytes == swatch.color.bytes
-
-
 def look(data: bytes, name: str, colors: int) -> Looked:
     """Read a file by its contents. A picture is also offered reduced to `colors`. Raises `BadFile` or `TooLarge`."""
     if len(data) > MOST_FILE_BYTES:
@@ -81,7 +60,7 @@ def look(data: bytes, name: str, colors: int) -> Looked:
         if not any(reading.format and reading.format.is_text for reading in readings) or len(data) > MOST_TEXT_BYTES:
             return Looked(name, readings, None)
         text = decode_text(data)
-        return Looked(name, tuple(_marked(reading, text) for reading in readings), None, text)
+        return Looked(name, tuple(marked(reading, text) for reading in readings), None, text)
     reduced, facts = _reduced(data, name, colors)
     try:
         own = read_palettes(data, name)

@@ -8,7 +8,8 @@ import pytest
 
 from huvren.core.color.value import Color
 from huvren.core.formats import FORMATS, SURE_ENOUGH, Found
-from huvren.core.formats.text_scan import Candidate, candidates
+from huvren.core.formats.text_forms import Candidate
+from huvren.core.formats.text_scan import candidates
 
 SCAN = FORMATS["text-scan"]
 TEXTS = sorted((Path(__file__).parent / "texts").iterdir())
