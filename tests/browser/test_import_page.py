@@ -1,5 +1,6 @@
 """The import page in Chromium: what opens first, ways to take a file, doubtful finds, notes, and the thing itself with its finds."""
 
+import gzip
 import re
 
 from playwright.sync_api import Page, expect
@@ -63,7 +64,7 @@ def test_two_ways_are_two_strips(page: Page) -> None:
     expect(ways.nth(0)).to_have_attribute("aria-checked", "true")
     expect(page.get_by_text("Take all 5 swatches")).to_be_visible()
     expect(page.locator("svg rect")).to_have_count(10)
-    ways.nth(1).click()
+    ways.nth(0).press("ArrowRight")
     expect(page.get_by_text("Take all 6 swatches")).to_be_visible()
     code = "#{:02x}{:02x}{:02x}".format(*PAPER)
     expect(page.get_by_role("list", name="Found swatches").get_by_title(re.compile(code))).to_have_count(1)
@@ -76,14 +77,16 @@ def test_a_color_of_a_drawing_is_shown_by_dimming_the_rest(page: Page) -> None:
         b"<svg xmlns='http://www.w3.org/2000/svg' width='40' height='20'><rect width='20' height='20' fill='#e85421'/>"
         b"<rect x='20' width='20' height='20' fill='#1e5c8c'/></svg>"
     )
-    bring(page, ("moth.svg", drawing))
-    expect(page.get_by_role("img", name="moth.svg")).to_be_visible()
+    bring(page, ("moth.svg", drawing), ("moth.svgz", gzip.compress(drawing)))
+    expect(page.get_by_role("img", name="moth.svg", exact=True)).to_be_visible()
     page.get_by_role("list", name="Found swatches").get_by_role("button").nth(2).hover()
     alphas = """() => { const c = document.querySelector("canvas[aria-label='moth.svg']");
       const p = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
       const at = (x) => p[(Math.floor(c.height / 2) * c.width + Math.floor(c.width * x)) * 4 + 3];
       return [at(0.25), at(0.75)]; }"""
     page.wait_for_function(f"(({alphas})()[0] < 60) && (({alphas})()[1] === 255)")
+    page.get_by_role("list", name="Files").get_by_role("button", name=re.compile("moth.svgz")).click()
+    expect(page.get_by_role("img", name="moth.svgz")).to_be_visible()
 
 
 def test_many_notes_are_folded(page: Page) -> None:

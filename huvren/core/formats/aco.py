@@ -110,6 +110,7 @@ def _rounded(colors: Sequence[Color]) -> list[Color]:
 
 
 def hold(document: Document) -> Palette:
+    """Colors rounded to 16 bits or hundredths; outside of sRGB as Lab, clipped to L 0..100 and a, b −128..127."""
     return held_palette(document.palette, KEEPS, _rounded)
 
 

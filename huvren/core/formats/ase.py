@@ -104,6 +104,7 @@ def _is_of_one_kind(swatch: Swatch) -> Swatch:
 
 
 def hold(document: Document) -> Palette:
+    """Colors as 32-bit floating point; outside of sRGB as Lab with L 0..100. Of the tags `global` and `spot`, one."""
     held = held_palette(document.palette, KEEPS, _rounded)
     return replace(held, swatches=tuple(_is_of_one_kind(swatch) for swatch in held.swatches))
 

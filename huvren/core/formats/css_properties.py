@@ -288,6 +288,7 @@ def _said(text: str) -> str:
 
 
 def hold(document: Document) -> Palette:
+    """Colors as they come back from the chosen notation, alpha to four decimals; names as a comment can hold them."""
     notation = WRITER.option(document, "notation")
     return held_palette(document.palette, KEEPS, lambda colors: _rounded(notation, colors), _said)
 

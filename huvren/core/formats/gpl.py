@@ -68,6 +68,7 @@ def write(document: Document) -> bytes:
 
 
 def hold(document: Document) -> Palette:
+    """Columns up to the most that readers take."""
     held = held_palette(document.palette, KEEPS)
     return replace(held, columns=min(held.columns, MOST_COLUMNS)) if held.columns else held
 

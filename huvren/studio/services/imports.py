@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import Found, decode_text, is_picture
+from huvren.core.formats.limits import MOST_BYTES
 from huvren.core.formats.marking import marked
 from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.palette.values import Palette, clean_name
@@ -16,7 +17,7 @@ from huvren.studio.services.pictures import PREVIEW_PIXELS
 
 MOST_TEXT_BYTES = 300_000
 """Of a text that is shown with its finds marked."""
-MOST_FILE_BYTES = 80 * 1024 * 1024
+MOST_FILE_BYTES = MOST_BYTES
 
 
 @dataclass(frozen=True)

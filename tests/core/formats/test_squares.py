@@ -161,3 +161,9 @@ def test_looking_for_squares_in_the_largest_picture_takes_no_time() -> None:
             begun = time.perf_counter()
             find_squares(picture, is_lossy)
             assert time.perf_counter() - begun < 30, "about half a second; a loop over its pixels takes minutes"
+
+
+def test_places_behind_the_last_square_are_no_swatches() -> None:
+    boxes, (width, height) = SHEETS["rows of uneven length"]
+    (found,) = STRIP.taken(kept(sheet(boxes, (width, height)))).values()
+    assert len(found.palette.swatches) == len(boxes)

@@ -8,6 +8,8 @@ import pytest
 
 from huvren.core.color.value import Color
 from huvren.core.formats import FORMATS, SURE_ENOUGH, Found
+from huvren.core.formats.marking import marked as marked_reading
+from huvren.core.formats.readings import read_palettes
 from huvren.core.formats.text_forms import Candidate
 from huvren.core.formats.text_scan import candidates
 
@@ -127,3 +129,30 @@ def test_twice_the_text_takes_twice_the_time(piece: str) -> None:
     took(1_000)
     once, twice = min(took(30_000) for _ in range(3)), min(took(60_000) for _ in range(3))
     assert twice < max(once * 4, 2.0), "a quadratic one takes minutes"
+
+
+def test_the_heading_of_rows_holds_until_another_says_otherwise() -> None:
+    rows = "0 64 86 9\n79 34 0 45\n0 0 0 100\n"
+    spaces = [one.color.space for one in candidates(f"Inks, CMYK\n{rows}Lamps, RGBA colors\n{rows}") if one.color]
+    assert spaces == ["cmyk"] * 3 + ["srgb"] * 3
+
+
+def test_certainty_and_doubt_are_told_from_one_figure() -> None:
+    for path in TEXTS:
+        scan = found(marked(path)[0]) if candidates(marked(path)[0]) else None
+        for sure, doubt in zip(scan.sure if scan else (), scan.doubts if scan else (), strict=True):
+            assert bool(doubt) == (sure < SURE_ENOUGH)
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "said"),
+    [
+        ("a.css", ":root { --gap: 4px; --eye: #e85421; --same: var(--eye); --ink: rgb(27 26 29) }", ["#e85421", "", "rgb(27 26 29)"]),
+        ("a.csv", "name,hex,note\nEye,#e85421,like #1b1a1d\nInk,#1b1a1d,\n", ["#e85421", "#1b1a1d"]),
+        ("a.hex", "e85421\n1b1a1d\n", ["e85421", "1b1a1d"]),
+    ],
+)  # fmt: skip
+def test_other_readings_are_marked_by_their_colors(name: str, text: str, said: list[str]) -> None:
+    reading = marked_reading(read_palettes(text.encode(), name)[0], text)
+    assert [text[begin:end] for begin, end in reading.found.marks] == said
+    assert marked_reading(reading, text) is reading

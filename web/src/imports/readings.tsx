@@ -1,3 +1,4 @@
+import { RadioGroup } from "radix-ui";
 import type { Reading } from "../api/client";
 import { Band } from "../lens/chips";
 
@@ -12,16 +13,17 @@ export function Readings({
   onChoose: (place: number) => void;
 }) {
   return (
-    <div role="radiogroup" aria-label="Ways to read it" className="mb-2 flex flex-wrap gap-2">
+    <RadioGroup.Root
+      aria-label="Ways to read it"
+      value={String(chosen)}
+      onValueChange={(place) => onChoose(Number(place))}
+      className="mb-2 flex flex-wrap gap-2"
+    >
       {readings.map((reading, place) => (
-        // biome-ignore lint/a11y/useSemanticElements: a whole strip is the choice, with arrow keys by its neighbors
-        <button
+        <RadioGroup.Item
           key={reading.label}
-          type="button"
-          role="radio"
-          aria-checked={place === chosen}
+          value={String(place)}
           title={reading.notes[0]}
-          onClick={() => onChoose(place)}
           className={`min-w-48 max-w-80 grow basis-48 border px-2 pt-1 pb-2 text-left ${place === chosen ? "border-ink bg-raised" : "border-line hover:bg-panel"}`}
         >
           <span className="mb-1 flex justify-between gap-2 text-small">
@@ -29,9 +31,9 @@ export function Readings({
             <span className="shrink-0 text-quiet">{reading.swatches.length.toLocaleString("en")}</span>
           </span>
           <Band swatches={reading.swatches.slice(0, 64)} label="" height={16} />
-        </button>
+        </RadioGroup.Item>
       ))}
-    </div>
+    </RadioGroup.Root>
   );
 }
 

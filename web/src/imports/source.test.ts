@@ -45,6 +45,7 @@ test("finds with a reason against them are in doubt", () => {
 
 test("drawings are told by their ending or kind", () => {
   expect(isDrawing(new File([], "a.SVG"))).toBe(true);
+  expect(isDrawing(new File([], "a.svgz"))).toBe(true);
   expect(isDrawing(new File([], "a", { type: "image/svg+xml" }))).toBe(true);
   expect(isDrawing(new File([], "a.svg.txt"))).toBe(false);
 });

@@ -16,12 +16,12 @@ interface SourceProps {
 
 /** What was looked into, with the place that each find stands at. */
 export function Source(props: SourceProps) {
-  const { file, found, reading } = props;
+  const { file, found } = props;
   if (isPicture(file) || isDrawing(file)) return <PictureSource {...props} />;
   if (found.text) return <TextSource {...props} />;
   return (
     <p className="text-small text-quiet">
-      {file.name} is {reading.label}: numbers alone, with nothing to look at beside the swatches.
+      There is nothing to look at in {file.name} beside its swatches: it is no picture and no text.
     </p>
   );
 }
@@ -47,6 +47,16 @@ function dim(image: ImageData, hex: string) {
   }
 }
 
+/** What an image element can draw: a drawing is drawn only where its kind is said, and unpacked. */
+async function drawable(file: File): Promise<Blob> {
+  if (!isDrawing(file)) return file;
+  const zipped = /\.svgz$/i.test(file.name);
+  const plain = zipped
+    ? await new Response(file.stream().pipeThrough(new DecompressionStream("gzip"))).blob()
+    : file;
+  return new Blob([plain], { type: "image/svg+xml" });
+}
+
 interface Shown {
   image: HTMLImageElement;
   width: number;
@@ -56,8 +66,8 @@ interface Shown {
 function useBitmap(file: File) {
   const [shown, setShown] = useState<Shown | "failed" | null>(null);
   useEffect(() => {
-    // A drawing is only drawn where its kind is said.
-    const address = URL.createObjectURL(isDrawing(file) ? new Blob([file], { type: "image/svg+xml" }) : file);
+    let address = "";
+    let closed = false;
     const image = new Image();
     image.onload = () => {
       // A drawing without a size of its own gets one.
@@ -65,8 +75,18 @@ function useBitmap(file: File) {
       setShown({ image, width: wide, height: high });
     };
     image.onerror = () => setShown("failed");
-    image.src = address;
-    return () => URL.revokeObjectURL(address);
+    drawable(file).then(
+      (data) => {
+        if (closed) return;
+        address = URL.createObjectURL(data);
+        image.src = address;
+      },
+      () => setShown("failed"),
+    );
+    return () => {
+      closed = true;
+      URL.revokeObjectURL(address);
+    };
   }, [file]);
   return shown;
 }

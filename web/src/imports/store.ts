@@ -24,7 +24,7 @@ export function isPicture(file: File) {
 }
 
 export function isDrawing(file: File) {
-  return /\.svg$/i.test(file.name) || file.type === "image/svg+xml";
+  return /\.svgz?$/i.test(file.name) || file.type === "image/svg+xml";
 }
 
 /** Pasted text as a file of its own, so that it goes the same way. */
