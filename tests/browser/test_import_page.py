@@ -64,7 +64,7 @@ def test_two_ways_are_two_strips(page: Page) -> None:
     expect(ways.nth(0)).to_have_attribute("aria-checked", "true")
     expect(page.get_by_text("Take all 5 swatches")).to_be_visible()
     expect(page.locator("svg rect")).to_have_count(10)
-    ways.nth(0).press("ArrowRight")
+    ways.nth(0).press("ArrowRight", delay=120)
     expect(page.get_by_text("Take all 6 swatches")).to_be_visible()
     code = "#{:02x}{:02x}{:02x}".format(*PAPER)
     expect(page.get_by_role("list", name="Found swatches").get_by_title(re.compile(code))).to_have_count(1)

@@ -1,5 +1,6 @@
 """Awkward but legal files come in as what they are: order, tables of every shape, alpha first or last, digits and encodings."""
 
+import struct
 from pathlib import Path
 from typing import Any
 
@@ -263,3 +264,45 @@ def test_thousands_of_one_name_get_a_variable_each() -> None:
     variables = [line.split(":")[0].strip() for line in text.splitlines() if line.strip().startswith("--")]
     assert len(set(variables)) == len(names)
     assert variables[:3] == ["--ink", "--ink-2", "--ink-3"]
+
+
+def _block(kind: int, body: bytes) -> bytes:
+    return struct.pack(">HI", kind, len(body)) + body
+
+
+def _said(text: str) -> bytes:
+    return struct.pack(">H", len(text) + 1) + (text + "\0").encode("utf-16-be")
+
+
+def _swatch(name: str, kind: int) -> bytes:
+    return _block(1, _said(name) + b"RGB " + struct.pack(">3fH", 1, 0.5, 0, kind))
+
+
+def test_groups_within_groups_and_kinds_of_an_exchange_file_are_kept() -> None:
+    start, end = (lambda name: _block(0xC001, _said(name))), _block(0xC002, b"")
+    blocks = [
+        _swatch("Alone", 2), start("Inks"), _swatch("First", 0), start("Dark"), _swatch("Inner", 1), end, _swatch("Again", 2),
+        end, end,
+        _swatch("Last", 2),
+    ]  # fmt: skip
+    data = b"ASEF" + struct.pack(">HHI", 1, 0, len(blocks)) + b"".join(blocks)
+    palette = read_palette(data, "a.ase")[1].palette
+    assert [(s.name, palette.group_name(s.group), s.tags) for s in palette.swatches] == [
+        ("Alone", "", ()), ("First", "Inks", ("global",)), ("Inner", "Inks / Dark", ("spot",)), ("Again", "Inks", ()),
+        ("Last", "", ()),
+    ]  # fmt: skip
+    back = read_palette(FORMATS["ase"].written(Document(palette)), "a.ase")[1].palette
+    assert [s.tags for s in back.swatches] == [s.tags for s in palette.swatches]
+    deep = [start("g")] * 20
+    with pytest.raises(BadFile, match="more than 16 deep"):
+        read_palette(b"ASEF" + struct.pack(">HHI", 1, 0, 20) + b"".join(deep), "a.ase")
+
+
+@pytest.mark.parametrize("padding", [2, 7, 512])
+def test_a_swatch_table_filled_up_with_zeros_is_whole(padding: int) -> None:
+    palette = Palette("P", (Swatch(parse_color("#e85421"), "Eye"), Swatch(parse_color("#1b1a1d"), "Ink")))
+    data = FORMATS["aco"].written(Document(palette))
+    named = read_palette(data + bytes(padding), "a.aco")[1].palette
+    assert [(s.name, s.color.hex) for s in named.swatches] == [("Eye", "#e85421"), ("Ink", "#1b1a1d")]
+    old = read_palette(data[: 4 + 10 * 2] + bytes(padding), "a.aco")[1].palette
+    assert [s.color.hex for s in old.swatches] == ["#e85421", "#1b1a1d"]
