@@ -35,7 +35,7 @@ def _steps() -> Iterator[Step]:
     from huvren.core.reduction.metrics import METRICS
     from huvren.core.reduction.recipe import ReduceRecipe, TileLimit
     from huvren.core.reduction.reduce import reduce_picture
-    from huvren.core.reduction.weighing import RectangleMark
+    from huvren.core.reduction.weighing import BrushMark, RectangleMark
 
     random = np.random.default_rng(0)
     picture = random.integers(0, 256, (240, 240, 4), dtype=np.uint8)
@@ -56,7 +56,8 @@ def _steps() -> Iterator[Step]:
         yield f"dithering, {dither.label}", reducing(small, dither=dither.id)
     yield "dithering, clean flats", reducing(small, dither="floyd-steinberg", flats=2.0, pair_limit=20.0, working="oklab")
     yield "limits of tiles", reducing(small, tile=TileLimit(width=8, height=8, colors=2))
-    yield "marks", reducing(small, marks=[RectangleMark(x=0, y=0, width=0.5, height=0.5, weight=2)])
+    stroke = BrushMark(points=[(0.1, 0.1), (0.5, 0.6)], radius=0.1, weight=2)
+    yield "marks", reducing(small, marks=[RectangleMark(x=0, y=0, width=0.5, height=0.5, weight=2), stroke])
     yield "the error curve", lambda: error_curve(build_histogram(picture), settled=True)
     places = random.random((24, 3))
     swatches = [Swatch(Color("srgb", (float(r), float(g), float(b)))) for r, g, b in places]

@@ -11,11 +11,12 @@ import shutil
 import sys
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 import llvmlite
 import numba
 import numpy
-from numba import float64, get_num_threads, njit, prange, vectorize
+from numba import float64, get_num_threads, prange, vectorize
 
 CORE = Path(__file__).resolve().parent
 PACKAGE = b"huvren.core"
@@ -80,5 +81,11 @@ def prepare_cache(base: Path, key: str) -> Path:
 
 CACHE = prepare_cache(cache_base(), digest(kernel_sources()))
 setattr(numba.config, "CACHE_DIR", str(CACHE))  # noqa: B010  (Numba makes its settings when it is imported)
+
+
+def njit(**options: Any) -> Any:
+    """`numba.njit` without Python's lock: what runs beside a kernel, another artist's request among it, goes on meanwhile."""
+    return numba.njit(nogil=True, **options)
+
 
 __all__ = ["CACHE", "float64", "get_num_threads", "njit", "prange", "vectorize"]

@@ -19,6 +19,8 @@ from huvren.core.errors import BadFile, HuvrenError, TooLarge
 
 MOST_BYTES = 80 * 1024 * 1024
 MOST_PIXELS = 100_000_000
+MOST_SIDE = 65_535
+"""Pixels of a side: what a JPEG may have. Longer ones are no pictures, and nothing shows them."""
 READABLE = {"PNG": "PNG", "JPEG": "JPEG", "WEBP": "WebP", "GIF": "GIF"}
 MEDIA_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif"}
 
@@ -58,7 +60,7 @@ DAMAGE = (OSError, SyntaxError, ValueError, EOFError, LookupError, TypeError, Ar
 """What the library raises, besides its own errors, for bytes that are not what they say."""
 
 
-def open_picture(data: bytes, name: str = "the file") -> ImageFile:
+def open_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PIXELS) -> ImageFile:
     """Open by contents, not by ending, and check the size it claims before anything is decoded."""
     _check_size(data, name)
     try:
@@ -70,10 +72,14 @@ def open_picture(data: bytes, name: str = "the file") -> ImageFile:
     except (UnidentifiedImageError, *DAMAGE) as error:
         raise BadFile(f"“{name}” is not a picture that can be read. PNG, JPEG, WebP and GIF files work.") from error
     pixels = image.width * image.height
-    if pixels > MOST_PIXELS:
+    if pixels > most_pixels:
         raise TooLarge(
             f"“{name}” claims {image.width:,} × {image.height:,} = {pixels / 1e6:,.0f} million pixels; "
-            f"{MOST_PIXELS // 10**6} million is the most that can be taken. Scale it down first."
+            f"{most_pixels // 10**6} million is the most that can be taken. Scale it down first."
+        )
+    if max(image.size) > MOST_SIDE:
+        raise TooLarge(
+            f"“{name}” claims {image.width:,} × {image.height:,} pixels; a side has at most {MOST_SIDE:,}. Cut it into pieces first."
         )
     return image
 
@@ -102,14 +108,37 @@ def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
     return converted
 
 
+BAND = 1 << 20
+"""Pixels that are converted at a time: a whole picture in a second form would double the memory that it takes."""
+
+
+def _bands(image: Image.Image) -> Iterator[tuple[slice, Image.Image]]:
+    """The image from top to bottom in bands, with the rows that each is."""
+    width, height = image.size
+    step = max(1, BAND // width)
+    for top in range(0, height, step):
+        bottom = min(top + step, height)
+        yield slice(top, bottom), image.crop((0, top, width, bottom))
+
+
 def _sixteen_to_eight(image: Image.Image) -> Image.Image:
-    wide = np.asarray(image).astype(np.float64)
-    return Image.fromarray(np.rint(np.clip(wide, 0, 65535) / 257).astype(np.uint8), "L")
+    gray = np.empty((image.height, image.width), dtype=np.uint8)
+    for rows, band in _bands(image):
+        gray[rows] = np.rint(np.clip(np.asarray(band).astype(np.float64), 0, 65535) / 257)
+    return Image.fromarray(gray, "L")
 
 
-def read_picture(data: bytes, name: str = "the file") -> Picture:
+def _to_rgba(image: Image.Image) -> Bytes:
+    """(h, w, 4) uint8."""
+    rgba = np.empty((image.height, image.width, 4), dtype=np.uint8)
+    for rows, band in _bands(image):
+        rgba[rows] = np.asarray(band.convert("RGBA"))
+    return rgba
+
+
+def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PIXELS) -> Picture:
     """Decode a PNG, JPEG, WebP or GIF. Raises `BadFile` or `TooLarge` with a sentence for a person."""
-    image = open_picture(data, name)
+    image = open_picture(data, name, most_pixels)
     notes: list[str] = []
     kind, mode = str(image.format), image.mode
     own_palette: tuple[tuple[int, int, int], ...] = ()
@@ -123,16 +152,17 @@ def read_picture(data: bytes, name: str = "the file") -> Picture:
         if mode == "P" and image.palette is not None:
             raw = image.getpalette("RGB") or []
             own_palette = tuple(zip(raw[0::3], raw[1::3], raw[2::3], strict=True))
-        upright: Image.Image = ImageOps.exif_transpose(image)
+        upright: Image.Image = image if orientation not in range(2, 9) else ImageOps.exif_transpose(image)
         if orientation in range(2, 9):
             notes.append("Turned upright as its camera data says.")
         if mode.startswith("I") or mode == "F":
             upright = _sixteen_to_eight(upright)
             notes.append("Brought from 16 to 8 bits a channel.")
         colored = _to_srgb(upright, notes)
+        del upright
         if colored.mode == "CMYK":
             notes.append("Converted from CMYK by the plain device formula, as it has no profile.")
-        rgba = np.array(colored.convert("RGBA"))
+        rgba = _to_rgba(colored)
     except DAMAGE as error:
         raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
     except Image.DecompressionBombError as error:
@@ -210,11 +240,11 @@ def encode_gray(gray: Bytes) -> bytes:
     return buffer.getvalue()
 
 
-def scale_down(rgba: Bytes, most_pixels: int) -> Bytes:
-    """A smaller copy with at most `most_pixels`, by area; the same array where it is small enough."""
+def scale_down(rgba: Bytes, most_pixels: int, most_side: int = MOST_SIDE) -> Bytes:
+    """A smaller copy, by area, with at most `most_pixels` and no side over `most_side`; the same array where it is small enough."""
     height, width = rgba.shape[:2]
-    if height * width <= most_pixels:
+    factor = min((most_pixels / (height * width)) ** 0.5, most_side / max(height, width))
+    if factor >= 1:
         return rgba
-    factor = (most_pixels / (height * width)) ** 0.5
     size = (max(1, int(width * factor)), max(1, int(height * factor)))
     return np.array(Image.fromarray(rgba, "RGBA").resize(size, Image.Resampling.BOX))

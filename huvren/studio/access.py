@@ -10,7 +10,7 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db.models import Model, Q, QuerySet
 
 from huvren.core.errors import Unknown
-from huvren.studio.models import IndexMap, Job, JobResult, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, Revision
 
 User = AbstractBaseUser | AnonymousUser
 Action = Literal["see", "change", "remove"]
@@ -26,7 +26,7 @@ def key_of(user: User) -> int:
 
 OWNER_OF: dict[type[Model], str] = {
     Palette: "owner", Picture: "owner", KeptRecipe: "owner", LimitSet: "owner", Job: "owner",
-    Revision: "palette__owner", IndexMap: "picture__owner", JobResult: "job__owner",
+    Revision: "palette__owner", IndexMap: "picture__owner", JobResult: "job__owner", JobFile: "job__owner",
 }  # fmt: skip
 """By model, the way to its owner."""
 

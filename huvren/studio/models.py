@@ -33,6 +33,22 @@ class Artist(AbstractUser):
     """Who works here. A model of our own, so that it can get more than Django's has without moving every row."""
 
 
+class FailedSignIn(models.Model):
+    """How often a wrong password was tried, by address, by name and by both; see `sign_in.py`."""
+
+    key = models.CharField(max_length=250, primary_key=True)
+    count = models.PositiveIntegerField()
+    last = models.DateTimeField(db_index=True)
+
+
+class Asked(models.Model):
+    """How often an artist asked for something in the present minute; see `api/rates.py`."""
+
+    key = models.CharField(max_length=60, primary_key=True)
+    minute = models.BigIntegerField()
+    count = models.PositiveIntegerField()
+
+
 class StoredBytes(models.Model):
     """File contents, once per SHA-256, whoever brought them."""
 
@@ -55,6 +71,7 @@ class Picture(models.Model):
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     distinct = models.PositiveIntegerField(help_text="distinct opaque colors")
+    bytes = models.BigIntegerField(default=0, help_text="of its files and its index maps together, for the artist's quota")
     notes = models.JSONField(default=list)
     proofs = models.JSONField(default=list, help_text="recipes of its proof sheet")
     favorite = models.BooleanField(default=False)
@@ -139,6 +156,18 @@ class Job(models.Model):
         ordering = ["-created"]
 
 
+class JobFile(models.Model):
+    """A piece of the file that a job works on, as it was sent."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="pieces")
+    position = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["job", "position"], name="one_piece_per_position")]
+
+
 class JobResult(models.Model):
     """What a batch made of one of its pictures: files, or the sentence that says why there are none."""
 
@@ -174,6 +203,7 @@ class Palette(models.Model):
     ramps = models.JSONField(default=list, help_text="kept ramps: id, name, tags and a strip of 64 colors")
     favorite = models.BooleanField(default=False)
     origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
+    bytes = models.BigIntegerField(default=0, help_text="of all its revisions as they are stored, for the artist's quota")
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
     trashed = models.DateTimeField(null=True, blank=True)

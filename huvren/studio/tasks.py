@@ -4,7 +4,7 @@ from uuid import UUID
 
 from procrastinate.contrib.django import app
 
-from huvren.studio.services import batches, cleaning, jobs, reductions  # noqa: F401  (they say what their jobs do)
+from huvren.studio.services import archives, batches, cleaning, jobs, reductions  # noqa: F401  (they say what their jobs do)
 
 
 @app.task(name="work_on", queue="jobs")

@@ -12,7 +12,7 @@ from tests.server.conftest import Api
 
 WITHOUT_IDS = {
     "get /api/menus/ramps", "get /api/menus/checks", "get /api/limits", "post /api/limits",
-    "get /api/health", "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
+    "get /api/health", "get /api/ready", "get /api/usage", "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
     "post /api/colors/describe", "post /api/colors/mix", "get /api/colors/companions", "get /api/colors/plane",
@@ -109,6 +109,6 @@ def test_one_rule_answers_for_one_object_and_for_all(api: Api, other: Api, their
     assert not allowed(api.user, "see", palette)
     for model in OWNER_OF:
         assert not visible(api.user, model).exists()
-        assert visible(other.user, model).exists() or model.__name__ == "JobResult"
+        assert visible(other.user, model).exists() or model.__name__ in ("JobResult", "JobFile")
     assert find(other.user, Picture, theirs["picture_id"]).owner == other.user
     assert visible(api.client.get("/sign-in").wsgi_request.user, Job) is not None

@@ -112,17 +112,21 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
 
 
 def rewritten(data: bytes, change: Any) -> bytes:
-    """The archive with another library.json."""
+    """The archive with other contents: `change` is given the table of contents with the steps of each palette in it."""
     source = zipfile.ZipFile(io.BytesIO(data))
+    library = json.loads(source.read("library.json"))
+    for entry in library["palettes"]:
+        entry["revisions"] = [json.loads(line) for line in source.read(f"palettes/{entry['id']}.jsonl").splitlines()]
+    change(library)
     target = io.BytesIO()
     with zipfile.ZipFile(target, "w") as archive:
         for name in source.namelist():
-            content = source.read(name)
-            if name == "library.json":
-                library = json.loads(content)
-                change(library)
-                content = json.dumps(library).encode()
-            archive.writestr(name, content)
+            if name.startswith(("pictures/", "maps/")):
+                archive.writestr(name, source.read(name))
+        for entry in library["palettes"] if isinstance(library["palettes"], list) else []:
+            lines = "".join(json.dumps(step) + "\n" for step in entry.pop("revisions"))
+            archive.writestr(f"palettes/{entry['id']}.jsonl", lines)
+        archive.writestr("library.json", json.dumps(library))
     return target.getvalue()
 
 

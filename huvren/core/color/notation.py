@@ -16,11 +16,18 @@ from huvren.core.errors import BadColor
 from huvren.core.registry import Registry
 
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
-_FUNCTION = re.compile(r"([a-z]+)\(\s*(.*?)\s*\)", re.IGNORECASE | re.DOTALL)
 _BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 _TURN = {"": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 SHARE = frozenset("0123456789.")
+LONGEST_COLOR = 400
+"""Letters of one color; more are none, and are not looked at any closer."""
+
+
+class TooMany(BadColor):
+    """More colors in a text than are read at once."""
+
+
 WAYS = "Try #a1b2c3, a1b2c3, rgb(161 178 195), oklch(0.75 0.03 250) or a CSS color name."
 
 
@@ -138,8 +145,11 @@ def parse_color(text: str) -> Color:
     word = text.strip()
     if not word:
         raise BadColor(f"There is no color in an empty line. {WAYS}")
-    if word[-1] == ")" and (match := _FUNCTION.fullmatch(word)):
-        return _parse_function(word, match.group(1), match.group(2))
+    if len(word) > LONGEST_COLOR:
+        raise _no_color(word, f"it has {len(word):,} letters, and no color needs more than {LONGEST_COLOR}.")
+    name, bracket, body = word.partition("(")
+    if bracket and word[-1] == ")" and name.isascii() and name.isalpha():
+        return _parse_function(word, name, body[:-1].strip())
     if word.isalpha() and (named := css_names().get(word.lower())):
         return parse_color(named)
     if word.lower() == "transparent":
@@ -151,15 +161,23 @@ def parse_color(text: str) -> Color:
         if len(digits) <= 4:
             digits = "".join(digit * 2 for digit in digits)
         return Color.from_bytes(*bytes.fromhex(digits))
-    if re.match(r"[a-z]+\(", word, re.IGNORECASE):
+    if bracket and name.isascii() and name.isalpha():
         raise _no_color(word, "the closing bracket is missing.")
     if re.fullmatch(r"(?:#|0x)[0-9a-f]*", word, re.IGNORECASE):
         raise _no_color(word, "a hex code has 3, 4, 6 or 8 digits.")
     raise _no_color(word, "it is neither a hex code, a color function nor a CSS name.")
 
 
-_TOKEN = re.compile(r"[a-z]+\([^()\n]*\)?|[^\s,;]+", re.IGNORECASE)
-MOST_AT_ONCE = 100_000
+# What has matched is never given back, and no place is tried that lies inside a run of letters: so each letter is looked at a few
+# times at most, whatever the text.
+_TOKEN = re.compile(r"[a-z]++\([^()\n]*+\)?+|[^\s,;]++", re.IGNORECASE)
+MOST_AT_ONCE = 20_000
+"""Colors in one text; longer lists come as files."""
+
+
+def _check_count(found: int) -> None:
+    if found > MOST_AT_ONCE:
+        raise TooMany(f"That text holds more than {MOST_AT_ONCE:,} colors. Bring a list this long in as a file.")
 
 
 def parse_colors(text: str) -> list[Color]:
@@ -169,11 +187,12 @@ def parse_colors(text: str) -> list[Color]:
     words = _TOKEN.findall(text)
     if not words:
         raise BadColor(f"There is no color in that text. {WAYS}")
+    _check_count(len(words))
     return [parse_color(word) for word in words]
 
 
 _LABELED = re.compile(
-    r"[a-z]+\([^()\n]*\)"
+    rf"(?<![a-z])[a-z]{{1,20}}+\([^()\n]{{0,{LONGEST_COLOR}}}+\)"
     r"|(?<![\w#])(?:#|0x)[0-9a-f]{3,8}(?!\w)"
     r"|(?<![\w#])[0-9a-f]{6}(?:[0-9a-f]{2})?(?!\w)"
     r"|(?<![\w])K\d{1,3}(?!\w)",
@@ -193,7 +212,10 @@ def parse_named_colors(text: str) -> list[tuple[Color, str]]:
             continue
         try:
             named += [(color, "") for color in parse_colors(line)]
+            _check_count(len(named))
             continue
+        except TooMany:
+            raise
         except BadColor as problem:
             found = _LABELED.findall(line)
             before, _, after = line.partition(found[0]) if len(found) == 1 else ("", "", "")
@@ -202,6 +224,7 @@ def parse_named_colors(text: str) -> list[tuple[Color, str]]:
             if not any(letter.isalpha() for letter in label) or "#" in label or "(" in label:
                 raise problem
         named.append((parse_color(found[0]), label))
+        _check_count(len(named))
     if not named:
         raise BadColor(f"There is no color in that text. {WAYS}")
     return named

@@ -56,13 +56,16 @@ def derive(colors: Sequence[Color]) -> list[Derived]:
     """What every swatch shows. Colors seen lately are remembered, since most steps change few of many."""
     if not colors:
         return []
-    new = list(dict.fromkeys(color for color in colors if color not in _known))
+    mine = {color: _known.get(color) for color in colors}
+    new = [color for color, facts in mine.items() if facts is None]
     if new:
-        if len(_known) + len(new) > MOST_KNOWN:
+        fresh = dict(zip(new, _facts_of(new), strict=True))
+        mine.update(fresh)
+        if len(_known) + len(fresh) > MOST_KNOWN:
             _known.clear()
-        _known.update(zip(new, _facts_of(new), strict=True))
-    # Another thread may have cleared what was known: such a color is worked out again.
-    facts = [_known.get(color) or _facts_of([color])[0] for color in colors]
+        if len(fresh) <= MOST_KNOWN:
+            _known.update(fresh)
+    facts = [found for found in map(mine.__getitem__, colors) if found is not None]
     nearest, deltas = _nearest(convert(np.array([fact[1] for fact in facts]) / 255, "srgb", "oklab"))
     count = len(colors)
     near = [None] * count if nearest is None else nearest.tolist()

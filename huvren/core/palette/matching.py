@@ -5,7 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from huvren.core.color.arrays import Floats
+from huvren.core.color.convert import srgb_to_oklab
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.value import srgb_of
 from huvren.core.errors import BadInput
 from huvren.core.palette.values import Swatch
 
@@ -22,19 +25,42 @@ class Match:
     delta: float
 
 
+def _by_alpha(swatches: Sequence[Swatch]) -> dict[int, list[int]]:
+    """Places of swatches by their 8-bit alpha."""
+    places: dict[int, list[int]] = {}
+    for place, swatch in enumerate(swatches):
+        places.setdefault(int(swatch.color.alpha * 255 + 0.5), []).append(place)
+    return places
+
+
+def _oklab(swatches: Sequence[Swatch], places: Sequence[int]) -> Floats:
+    """(n, 3) OKLab of what a screen shows of the swatches at some places."""
+    shown = [swatches[place].color for place in places]
+    return srgb_to_oklab(np.floor(srgb_of(shown)[0] * 255 + 0.5) / 255)
+
+
 def match(swatches: Sequence[Swatch], others: Sequence[Swatch]) -> list[Match]:
     """The nearest of `others` for each swatch, among those of the same 8-bit alpha; clear ones are all alike."""
     if not others:
         raise BadInput("The other palette holds no swatch to compare with.")
-    oklab = np.array([swatch.color.oklab for swatch in others])
-    alpha = np.array([swatch.color.bytes[3] for swatch in others])
-    matches = []
-    for swatch in swatches:
-        gaps = np.linalg.norm(oklab - np.array(swatch.color.oklab), axis=1) * DELTA_SCALE
-        own = swatch.color.bytes[3]
-        if own == 0:
-            gaps[alpha == 0] = 0
-        gaps[alpha != own] = np.inf
-        place = int(gaps.argmin())
-        matches.append(Match(swatch, place if np.isfinite(gaps[place]) else None, float(gaps[place])))
-    return matches
+    # Loaded where two palettes are compared: nothing else needs it, and it takes longer to load than most commands to run.
+    from scipy.spatial import KDTree
+
+    theirs, ours = _by_alpha(others), _by_alpha(swatches)
+    matches: list[Match | None] = [None] * len(swatches)
+    nobody: list[int | None] = [None] * len(swatches)
+    nearest: list[int | None]
+    for alpha, places in ours.items():
+        there = theirs.get(alpha)
+        if there is None:
+            gaps, nearest = np.full(len(places), np.inf), nobody[: len(places)]
+        elif alpha == 0:
+            gaps, nearest = np.zeros(len(places)), [there[0]] * len(places)
+        else:
+            # Each color once, at its first place: of equal ones the first is meant.
+            colors, first = np.unique(_oklab(others, there), axis=0, return_index=True)
+            gaps, rows = KDTree(colors).query(_oklab(swatches, places))
+            nearest = [there[first[row]] for row in rows]
+        for place, gap, partner in zip(places, gaps.tolist(), nearest, strict=True):
+            matches[place] = Match(swatches[place], partner, gap * DELTA_SCALE)
+    return [found for found in matches if found is not None]

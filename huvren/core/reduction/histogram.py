@@ -168,6 +168,11 @@ def build_histogram(rgba: Bytes, alpha_threshold: int = 128) -> Histogram:
     return Histogram(bits, ranks, colors, counts, oklab, int(hidden), alpha_threshold)
 
 
+def count_distinct(rgba: Bytes, alpha_threshold: int = 128) -> int:
+    """Distinct colors of an (h, w, 4) uint8 picture, without a table of them."""
+    return int(_mark(as_words(rgba), np.uint32(alpha_threshold), get_num_threads())[2])
+
+
 def unite(histograms: Sequence[Histogram]) -> Histogram:
     """The histogram of several frames together; they must have been counted with the same alpha threshold."""
     if len(histograms) == 1:

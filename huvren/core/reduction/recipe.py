@@ -12,7 +12,7 @@ from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.orders import ORDERS
-from huvren.core.reduction.weighing import MOST_MARKS, Mark
+from huvren.core.reduction.weighing import MOST_MARKS, Mark, check_marks
 
 FEWEST, MOST = 1, 256
 MOST_LISTED = 1024
@@ -64,6 +64,12 @@ class ReduceRecipe(BaseModel):
         for text in texts:
             parse_color(text)
         return texts
+
+    @field_validator("marks")
+    @classmethod
+    def _drawable(cls, marks: list[Mark]) -> list[Mark]:
+        check_marks(marks)
+        return marks
 
     @field_validator("tone")
     @classmethod

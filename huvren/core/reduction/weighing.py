@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
+from PIL import Image
 from pydantic import BaseModel, ConfigDict, Field
 
 from huvren.core.color.arrays import Bytes, Floats
@@ -22,6 +23,14 @@ ONCE = 16
 """The mask value that stands for a weight of 1."""
 MOST_WEIGHT = 8.0
 MOST_MARKS = 400
+MOST_POINTS = 20_000
+"""Of all brush strokes of a recipe together."""
+DRAWN_RADIUS = 16.0
+"""Pixels of a stroke's radius beyond which it is drawn smaller."""
+
+
+Share = Annotated[float, Field(ge=-1, le=2)]
+"""A place in shares of the picture; a stroke may run over its edge."""
 
 
 class RectangleMark(BaseModel):
@@ -41,12 +50,74 @@ class BrushMark(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     shape: Literal["brush"] = "brush"
-    points: list[tuple[float, float]] = Field(min_length=1, max_length=2000)
+    points: list[tuple[Share, Share]] = Field(min_length=1, max_length=2000)
     radius: float = Field(gt=0, le=0.5)
     weight: float = Field(ge=0, le=MOST_WEIGHT)
 
 
+def check_marks(marks: Sequence[RectangleMark | BrushMark]) -> None:
+    """Raises `BadInput` where the strokes have more points than can be drawn while somebody waits."""
+    points = sum(len(mark.points) for mark in marks if mark.shape == "brush")
+    if points > MOST_POINTS:
+        raise BadInput(f"The painted marks have {points:,} points; {MOST_POINTS:,} is the most. Take some strokes back.")
+
+
 Mark = Annotated[RectangleMark | BrushMark, Field(discriminator="shape")]
+
+
+@njit(cache=True)
+def _squares_to_path(path, reach, rows, columns):
+    """(rows, columns) squared distances of pixel centers to a polyline, `reach`² where they are larger.
+
+    path : (n, 2) x and y in pixels. Each segment is only looked at in its own band, so the work is its length times `reach`.
+    """
+    far = np.full((rows, columns), reach * reach)
+    for place in range(max(len(path) - 1, 1)):
+        x0, y0 = path[place]
+        x1, y1 = path[min(place + 1, len(path) - 1)]
+        dx, dy = x1 - x0, y1 - y0
+        squared = max(dx * dx + dy * dy, 1e-9)
+        length = np.sqrt(squared)
+        top, bottom = max(0, int(min(y0, y1) - reach - 1)), min(rows, int(max(y0, y1) + reach + 2))
+        for row in range(top, bottom):
+            y = row + 0.5
+            left, right = min(x0, x1) - reach, max(x0, x1) + reach
+            if abs(dy) > 1e-6 * length:
+                middle = x0 + (y - y0) * dx / dy
+                wide = reach * length / abs(dy)
+                left, right = max(left, middle - wide), min(right, middle + wide)
+            for column in range(max(0, int(left - 1)), min(columns, int(right + 2))):
+                x = column + 0.5
+                t = min(max(((x - x0) * dx + (y - y0) * dy) / squared, 0.0), 1.0)
+                across, down = x - x0 - t * dx, y - y0 - t * dy
+                far[row, column] = min(far[row, column], across * across + down * down)
+    return far
+
+
+@njit(cache=True)
+def _lay_over(mask, squares, reach, weight):
+    """Blend a weight into the mask where a stroke of this radius covers it, full at half of it. squares : of `_squares_to_path`."""
+    for row in range(mask.shape[0]):
+        for column in range(mask.shape[1]):
+            cover = 2.0 * (1.0 - np.sqrt(squares[row, column]) / reach)
+            if cover > 0.0:
+                mask[row, column] += min(cover, 1.0) * (weight - mask[row, column])
+
+
+def _draw_stroke(mask: Floats, mark: BrushMark) -> None:
+    """Draw a soft stroke into the mask.
+
+    A broad stroke changes slowly from pixel to pixel: it is measured on fewer pixels and enlarged, so that a long one costs no more.
+    """
+    rows, columns = mask.shape
+    reach = max(mark.radius * max(columns, rows), 0.5)
+    step = max(1.0, reach / DRAWN_RADIUS)
+    down, across = max(1, math.ceil(rows / step)), max(1, math.ceil(columns / step))
+    squares = _squares_to_path(np.array(mark.points) * (across, down), reach / step, down, across)
+    if (down, across) != (rows, columns):
+        far = Image.fromarray(np.sqrt(squares).astype(np.float32), "F").resize((columns, rows), Image.Resampling.BILINEAR)
+        squares = np.square(np.asarray(far, dtype=np.float64))
+    _lay_over(mask, squares, reach / step, mark.weight)
 
 
 def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: int) -> Bytes:
@@ -57,22 +128,13 @@ def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: in
     scale = min(1.0, MASK_MOST / max(width, height))
     columns, rows = max(1, round(width * scale)), max(1, round(height * scale))
     mask = np.ones((rows, columns))
-    y, x = np.mgrid[0:rows, 0:columns] + 0.5
     for mark in marks:
         if mark.shape == "rectangle":
             left, right = math.floor(mark.x * columns), math.ceil((mark.x + mark.width) * columns)
             top, bottom = math.floor(mark.y * rows), math.ceil((mark.y + mark.height) * rows)
             mask[top:bottom, left:right] = mark.weight
             continue
-        radius = max(mark.radius * max(columns, rows), 0.5)
-        far = np.full(mask.shape, np.inf)
-        path = np.array(mark.points) * (columns, rows)
-        for (x0, y0), (x1, y1) in zip(path, path[1:] if len(path) > 1 else path, strict=False):
-            length = max((x1 - x0) ** 2 + (y1 - y0) ** 2, 1e-9)
-            t = np.clip(((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / length, 0, 1)
-            far = np.minimum(far, np.hypot(x - x0 - t * (x1 - x0), y - y0 - t * (y1 - y0)))
-        cover = np.clip(2 * (1 - far / radius), 0, 1)
-        mask = mask * (1 - cover) + mark.weight * cover
+        _draw_stroke(mask, mark)
     return np.rint(np.clip(mask, 0, MOST_WEIGHT) * ONCE).astype(np.uint8)
 
 

@@ -37,11 +37,13 @@ class RevisionEntry(TypedDict, total=False):
 
 
 class PaletteEntry(TypedDict, total=False):
+    """Its steps are the lines of `palettes/{id}.jsonl`; before version 4 they stood here."""
+
     __pydantic_config__ = _EXACT  # type: ignore[misc]
     id: Required[UUID]
     favorite: bool
     head: Required[int]
-    revisions: Required[list[RevisionEntry]]
+    revisions: list[RevisionEntry]
 
 
 class RecipeEntry(TypedDict):
@@ -88,5 +90,11 @@ def _with_history(document: dict[str, Any]) -> dict[str, Any]:
 
 
 LIBRARY: Kind[LibraryShape] = KINDS.register(
-    Kind("archive", "library archive", 3, cache(lambda: TypeAdapter(LibraryShape)), {1: _with_history, 2: lambda document: document})
+    Kind(
+        "archive", "library archive", 4, cache(lambda: TypeAdapter(LibraryShape)),
+        {1: _with_history, 2: lambda document: document, 3: lambda document: document},
+    )
+)  # fmt: skip
+REVISION: Kind[RevisionEntry] = KINDS.register(
+    Kind("archive-step", "step of a palette", 1, cache(lambda: TypeAdapter(RevisionEntry)))
 )

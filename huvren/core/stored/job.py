@@ -41,6 +41,15 @@ class BatchRequest(_WithRecipe):
     pictures: list[UUID]
 
 
+class ArchiveRequest(BaseModel):
+    """Bring in the archive whose bytes lie beside the job."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+ARCHIVE: Kind[ArchiveRequest] = KINDS.register(
+    Kind("job-archive", "request to bring an archive in", 1, cache(lambda: TypeAdapter(ArchiveRequest)))
+)
 REDUCTION: Kind[ReductionRequest] = KINDS.register(
     Kind("job-reduction", "request for a reduction", 2, cache(lambda: TypeAdapter(ReductionRequest)), {1: lambda document: document})
 )

@@ -1,5 +1,10 @@
 """The HTTP API: JSON under /api/, described by OpenAPI at /api/openapi.json."""
 
+from collections.abc import Callable
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
@@ -21,8 +26,50 @@ from huvren.studio.api import (
     reductions,
     shelf,
 )
+from huvren.studio.api.media import say_media
+from huvren.studio.api.reading import BoundedParser
+from huvren.studio.middleware.bodies import SIGNED_OUT
+from huvren.studio.middleware.problems import problem
 
-api = NinjaAPI(title="Huvren", version=__version__, auth=django_auth, docs_url=None, urls_namespace="api")
+
+def _for_artists(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """The schema is for whoever is signed in, or for everybody where a setting says so."""
+
+    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if settings.PUBLIC_SCHEMA or request.user.is_authenticated:
+            return view(request, *args, **kwargs)
+        return problem(401, "signed_out", SIGNED_OUT)
+
+    return guarded
+
+
+class Api(NinjaAPI):
+    """The schema says of every route how it refuses: a problem document, whatever the reason."""
+
+    def get_openapi_schema(self, **options: Any) -> Any:
+        schema = super().get_openapi_schema(**options)
+        schema["components"]["schemas"]["Problem"] = PROBLEM
+        body = {"schema": {"$ref": "#/components/schemas/Problem"}}
+        refused = {"description": "Refused, in words", "content": {"application/problem+json": body}}
+        for path in schema["paths"].values():
+            for operation in path.values():
+                say_media(operation)
+                operation["responses"]["4XX"] = refused
+                operation["responses"].setdefault(503, refused)
+        return schema
+
+
+PROBLEM = {
+    "title": "Problem", "type": "object", "required": ["type", "status", "code", "message"],
+    "properties": {
+        "type": {"type": "string"}, "status": {"type": "integer"}, "code": {"type": "string"}, "message": {"type": "string"},
+        "current": {"description": "the newer palette, where a step was meant for an older one"},
+    },
+}  # fmt: skip
+api = Api(
+    title="Huvren", version=__version__, auth=django_auth, docs_url=None, urls_namespace="api", parser=BoundedParser(),
+    docs_decorator=_for_artists,
+)  # fmt: skip
 problems.register(api)
 api.add_router("", general.router)
 api.add_router("", menus.router)

@@ -19,6 +19,7 @@ from huvren.core.palette.operations.every import AnyOperation
 from huvren.core.pictures import encode_png
 from huvren.studio.access import find, visible
 from huvren.studio.api.deliveries import attachment
+from huvren.studio.api.media import of_media
 from huvren.studio.api.menus import ChoiceOut
 from huvren.studio.models import LimitSet, Picture
 from huvren.studio.services import checks, limit_sets, pictures
@@ -265,7 +266,7 @@ def examine(request: HttpRequest, palette_id: UUID, payload: ChecksIn) -> HttpRe
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
 
 
-@router.get("/palettes/{palette_id}/review")
+@router.get("/palettes/{palette_id}/review", openapi_extra=of_media("text/html", "application/json", "text/csv"))
 def whole_review(request: HttpRequest, palette_id: UUID) -> HttpResponse:
     """Every check with its picture, as one self-contained page to keep or send."""
     found = checks.examine_palette(request.user, palette_id)
@@ -283,7 +284,7 @@ def see(request: HttpRequest, lens_id: str, payload: SeeIn) -> SeenOut:
     return SeenOut(colors=LENSES[lens_id].through_bytes(rgb, payload.amount).tobytes().hex())
 
 
-@router.get("/pictures/{picture_id}/seen")
+@router.get("/pictures/{picture_id}/seen", openapi_extra=of_media("image/png"))
 def picture_seen(request: HttpRequest, picture_id: UUID, lens: str) -> HttpResponse:
     """A picture as it came, through a lens such as “deutan:80”, at the scale of previews where it is large."""
     entry, amount = parse_lens(lens)

@@ -13,8 +13,9 @@ from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_pl
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.palette.naming import suggest_name
+from huvren.core.palette.naming import suggest_name, suggest_names
 from huvren.core.pictures import encode_png
+from huvren.studio.api.media import of_media
 from huvren.studio.api.palette_out import Triple
 
 router = Router(tags=["colors"])
@@ -140,8 +141,9 @@ def parse(request: HttpRequest, text: str) -> ParsedOut:
     if len(text) > LONGEST_TEXT:
         raise BadInput(f"That is more than {LONGEST_TEXT:,} characters; add it without the preview.")
     typed = understand_colors(text)
+    suggested = suggest_names([color for color, _ in typed.named])
     return ParsedOut(
-        colors=[ParsedColor(hex=c.hex, name=name or suggest_name(c)) for c, name in typed.named],
+        colors=[ParsedColor(hex=c.hex, name=name or words) for (c, name), words in zip(typed.named, suggested, strict=True)],
         wrong=[WrongWord(text=word[:80], why=why) for word, why in typed.wrong[:MOST_WRONG]], taken=typed.taken, left=typed.left,
     )  # fmt: skip
 
@@ -211,7 +213,7 @@ def companions_of(
     return CompanionsOut(companions=rows, reach=chroma_reach(center.to("oklch")[0]))
 
 
-@router.get("/plane")
+@router.get("/plane", openapi_extra=of_media("image/png"))
 def plane(
     request: HttpRequest, held: float, kind: str = "chroma-lightness", width: int = 270, height: int = 142, reach: float | None = None
 ) -> HttpResponse:

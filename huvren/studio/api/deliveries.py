@@ -8,6 +8,7 @@ from ninja import Router
 from pydantic import BaseModel
 
 from huvren.core.errors import BadInput
+from huvren.studio.api.media import of_media
 from huvren.studio.services import deliveries, palettes
 
 router = Router(tags=["deliveries"])
@@ -52,14 +53,14 @@ def _file(delivery: deliveries.Delivery, name: str) -> HttpResponse:
     return HttpResponse(delivery.data, content_type=delivery.format.media_type, headers=headers)
 
 
-@router.get("/{palette_id}/files/{format_id}")
+@router.get("/{palette_id}/files/{format_id}", openapi_extra=of_media("*/*"))
 def whole_file(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
     """The whole palette, or a picture painted with it, as a file."""
     state = palettes.get_state(request.user, palette_id)
     return _file(deliveries.deliver(state, format_id, None, {}, picture), state.palette.name)
 
 
-@router.post("/{palette_id}/files/{format_id}")
+@router.post("/{palette_id}/files/{format_id}", openapi_extra=of_media("*/*"))
 def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> HttpResponse:
     """The palette or some of its swatches as a file, with the format's options."""
     state = palettes.get_state(request.user, palette_id)

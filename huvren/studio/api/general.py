@@ -1,12 +1,15 @@
-"""Whether the server answers, and who is signed in."""
+"""Whether the server answers, who is signed in, and how much of what one may keep is in use."""
 
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren import __version__
-from huvren.studio.models import Palette
+from huvren.studio import limits
+from huvren.studio.middleware.bodies import SIGNED_OUT, refusal, size_said
+from huvren.studio.middleware.problems import problem
+from huvren.studio.services import quotas, readiness
 
 router = Router(tags=["general"])
 
@@ -18,14 +21,74 @@ class SessionOut(BaseModel):
     trash_days: float = Field(description="days after which the trash is emptied")
 
 
+class ReadyOut(BaseModel):
+    """Each part says “ok” or what is wrong with it."""
+
+    ready: bool
+    database: str
+    queue: str
+    disk: str
+
+
+class AmountOut(BaseModel):
+    used: int
+    most: int
+
+
+class UsageOut(BaseModel):
+    """What the artist keeps, the trash included, and the most that one may."""
+
+    bytes: AmountOut
+    pictures: AmountOut
+    palettes: AmountOut
+    jobs: AmountOut
+
+
 @router.get("/health", auth=None, response=dict[str, str])
 def health(request: HttpRequest) -> dict[str, str]:
-    """Whether the server and its database answer."""
-    Palette.objects.exists()
+    """Whether this process answers; nothing else is asked."""
     return {"status": "ok"}
+
+
+@router.get("/ready", auth=None, response={200: ReadyOut, 503: ReadyOut})
+def ready(request: HttpRequest) -> HttpResponse:
+    """Whether work can be done: the database, the queue and the disk. Answers within a second whatever is down."""
+    found = readiness.look()
+    said = ReadyOut(ready=found.is_ready, database=found.database, queue=found.queue, disk=found.disk)
+    return HttpResponse(said.model_dump_json(), content_type="application/json", status=200 if found.is_ready else 503)
 
 
 @router.get("/session", response=SessionOut)
 def session(request: HttpRequest) -> SessionOut:
     """Who is signed in."""
     return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__, trash_days=settings.TRASH_DAYS)
+
+
+@router.get("/usage", response=UsageOut)
+def usage(request: HttpRequest) -> UsageOut:
+    """How much the artist keeps of what one may."""
+    used = quotas.used(request.user)
+    return UsageOut(**{
+        name: AmountOut(used=getattr(used, name), most=getattr(limits.QUOTA, name)) for name in UsageOut.model_fields
+    })  # fmt: skip
+
+
+@router.get("/may-send", auth=None, include_in_schema=False)
+def may_send(request: HttpRequest) -> HttpResponse:
+    """Asked by our own proxy before it takes a large body: 204, or why it is not taken in a header."""
+    path = request.META.get("HTTP_X_HUVREN_PATH", "").partition("?")[0]
+    try:
+        length = int(request.META.get("HTTP_X_HUVREN_BYTES") or 0)
+    except ValueError:
+        length = 0
+    if not request.user.is_authenticated:
+        return problem(401, "signed_out", SIGNED_OUT)
+    refused = refusal(path, length, True)
+    if refused is None and quotas.bytes_of(request.user.pk) + length > limits.QUOTA.bytes:
+        most = size_said(limits.QUOTA.bytes)
+        said = f"That would fill your shelf beyond the {most} that it holds. Put what you do not need into the trash and empty it."
+        refused = problem(413, "full", said)
+    if refused is None:
+        return HttpResponse(status=204)
+    # The proxy knows three answers here, and hands on what stands in this header.
+    return HttpResponse(status=403, headers={"X-Huvren-Refusal": refused.content.decode("ascii", "backslashreplace")})

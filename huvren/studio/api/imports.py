@@ -14,6 +14,7 @@ from huvren.core.palette import values
 from huvren.core.palette.document import palette_to_document
 from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import MOST
+from huvren.studio.api import rates
 from huvren.studio.api.palette_out import GroupOut, groups_out
 from huvren.studio.services import imports
 from huvren.studio.services.cards import hexes_of
@@ -91,7 +92,7 @@ def _marks(text: str, marks: Sequence[tuple[int, int]]) -> list[tuple[int, int]]
     return [(before[begin], before[end]) for begin, end in marks]
 
 
-@router.post("", response=ImportOut)
+@router.post("", response=ImportOut, throttle=rates.IMPORTS)
 def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16) -> HttpResponse:
     """Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced."""
     name = clean_name((file.name or "The file").replace("\\", "/").rsplit("/", 1)[-1][:200]) or "The file"

@@ -9,6 +9,8 @@ from ninja import Router, Status
 from pydantic import BaseModel, Field
 
 from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.studio.api import rates
+from huvren.studio.api.media import of_media
 from huvren.studio.models import Job
 from huvren.studio.services import batches, jobs
 
@@ -50,7 +52,7 @@ def listed(request: HttpRequest) -> list[JobOut]:
     return [job_out(job) for job in jobs.listed(request.user)]
 
 
-@router.post("/batches", response={202: JobOut})
+@router.post("/batches", response={202: JobOut}, throttle=rates.JOBS)
 def start_batch(request: HttpRequest, payload: BatchIn) -> Status[JobOut]:
     """Reduce many pictures by one recipe."""
     return Status(202, job_out(batches.start(request.user, payload.pictures, payload.recipe, payload.name)))
@@ -75,7 +77,7 @@ def clear(request: HttpRequest, job_id: UUID) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/{job_id}/zip")
+@router.get("/{job_id}/zip", openapi_extra=of_media("application/zip"))
 def zipped(request: HttpRequest, job_id: UUID) -> FileResponse:
     """What a batch has made: pictures, palettes and a table of figures."""
     return FileResponse(batches.zipped(request.user, job_id), as_attachment=True, filename="Huvren batch.zip")

@@ -8,8 +8,11 @@ from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
 from huvren.core.errors import BadFile, Unknown
+from huvren.studio.api import rates
+from huvren.studio.api.jobs import JobOut, job_out
+from huvren.studio.api.media import of_media
 from huvren.studio.api.palette_out import PaletteOut, palette_out
-from huvren.studio.models import Palette, Picture
+from huvren.studio.models import Job, Palette, Picture
 from huvren.studio.services import archives, library
 
 router = Router(tags=["library"])
@@ -43,16 +46,18 @@ def duplicate(request: HttpRequest, palette_id: UUID) -> HttpResponse:
     return HttpResponse(palette_out(state).model_dump_json(), content_type="application/json", status=201)
 
 
-@router.get("/archive")
+@router.get("/archive", openapi_extra=of_media("application/zip"), throttle=rates.ARCHIVES)
 def archive(request: HttpRequest) -> FileResponse:
     """Everything on the shelf as one zip."""
     return FileResponse(archives.write_archive(request.user), as_attachment=True, filename="Huvren library.zip")
 
 
-@router.post("/archive", response=ArchiveTaken)
-def take_archive(request: HttpRequest, file: File[UploadedFile]) -> ArchiveTaken:
-    """Bring an archive in. What is on the shelf already is not doubled."""
+@router.post("/archive", response={200: ArchiveTaken, 202: JobOut}, throttle=rates.ARCHIVES)
+def take_archive(request: HttpRequest, file: File[UploadedFile]) -> Status[ArchiveTaken] | Status[JobOut]:
+    """Bring an archive in; a large one as a job. What is on the shelf already is not doubled."""
     if file.file is None:
         raise BadFile("There is no file in that request.")
-    taken = archives.take_archive(request.user, file.file)
-    return ArchiveTaken(palettes=taken.palettes, pictures=taken.pictures, recipes=taken.recipes, known=taken.known)
+    taken = archives.take_or_start(request.user, file.file)
+    if isinstance(taken, Job):
+        return Status(202, job_out(taken))
+    return Status(200, ArchiveTaken(palettes=taken.palettes, pictures=taken.pictures, recipes=taken.recipes, known=taken.known))

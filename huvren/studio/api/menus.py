@@ -15,7 +15,7 @@ from huvren.core.palette.merging import SURVIVORS, Survivor
 from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
-from huvren.core.pictures import MOST_BYTES, MOST_PIXELS
+from huvren.core.pictures import MOST_BYTES
 from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS
 from huvren.core.ramp.editing import EDITS
@@ -32,6 +32,7 @@ from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import MOST
+from huvren.studio.services.pictures import MOST_PIXELS
 from huvren.studio.services.ramps import strip_of_ramp
 
 router = Router(tags=["general"])

@@ -14,6 +14,8 @@ from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import in_gray
 from huvren.core.sampling import Sample, sample_disc, sample_line
 from huvren.studio.access import find
+from huvren.studio.api import rates
+from huvren.studio.api.media import of_media
 from huvren.studio.api.palette_out import PictureOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services import palettes, pictures, recipes
@@ -46,7 +48,7 @@ class ProofsOut(BaseModel):
     recipes: list[ReduceRecipe]
 
 
-@router.post("", response={201: PictureOut})
+@router.post("", response={201: PictureOut}, throttle=rates.UPLOADS)
 def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[PictureOut]:
     """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read."""
     if (file.size or 0) > MOST_BYTES:
@@ -74,13 +76,13 @@ def _serve(request: HttpRequest, stored: StoredBytes) -> HttpResponse:
     return HttpResponse(bytes(stored.data), content_type=stored.media_type, headers=headers)
 
 
-@router.get("/{picture_id}/image")
+@router.get("/{picture_id}/image", openapi_extra=of_media("image/png", "image/jpeg", "image/webp", "image/gif"))
 def image(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """The picture in sRGB, upright."""
     return _serve(request, find(request.user, Picture, picture_id).display)
 
 
-@router.get("/{picture_id}/gray")
+@router.get("/{picture_id}/gray", openapi_extra=of_media("image/png"))
 def gray(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """The picture by lightness alone, at the scale of previews where it is large."""
     picture = find(request.user, Picture, picture_id)
@@ -114,7 +116,7 @@ def samples(
     return SamplesOut(samples=[_sample_out(s) for s in sample_line(working.rgba, (x, y), (to_x, to_y), count, diameter)])
 
 
-@router.get("/{picture_id}/thumbnail")
+@router.get("/{picture_id}/thumbnail", openapi_extra=of_media("image/webp"))
 def thumbnail(request: HttpRequest, picture_id: UUID) -> HttpResponse:
     """A small copy for the shelf."""
     return _serve(request, find(request.user, Picture, picture_id).thumbnail)

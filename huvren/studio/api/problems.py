@@ -3,17 +3,22 @@
 import sys
 from typing import Any
 
-from django.db import InterfaceError, OperationalError
+from django.db import DataError, InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
+from huvren.core.json_text import BadJson, storable
 from huvren.studio.api.palette_out import palette_out
-from huvren.studio.errors import StaleRevision
+from huvren.studio.errors import Busy, StaleRevision, TooOften
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
     (StaleRevision, 409),
+    (Busy, 503),
+    (TooOften, 429),
+    (BadJson, 400),
     (TooLarge, 413),
     (Unknown, 404),
     (BadInput, 422),
@@ -35,9 +40,12 @@ def unforeseen(request: HttpRequest) -> HttpResponse:
     A database that is away for a moment is a 503 that says when to ask again, and the interface keeps the step until
     then; anything else is a fault of ours. Neither has changed anything: a step is one transaction.
     """
-    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError | InterfaceError):
         status, code = 503, "database_away"
         message = "The database cannot be reached just now. Nothing was changed; try again in a moment."
+        if isinstance(error.__cause__, LockNotAvailable | QueryCanceled):
+            code, message = "busy", "Something else is changing that just now, or it takes too long. Nothing was changed; try again."
     else:
         status, code = 500, "unforeseen"
         message = "The server met an error of its own. Nothing was changed; try again, or go on with something else."
@@ -62,11 +70,22 @@ def register(api: NinjaAPI) -> None:
     def known(request: HttpRequest, error: HuvrenError) -> HttpResponse:
         status = next((status for kind, status in STATUS if isinstance(error, kind)), 400)
         more = {"current": palette_out(error.current).model_dump(mode="json")} if isinstance(error, StaleRevision) else {}
-        return problem(request, status, error.code, str(error), **more)
+        response = problem(request, status, error.code, storable(str(error)), **more)
+        if isinstance(error, Busy | TooOften):
+            response["Retry-After"] = str(max(RETRY_SECONDS, round(getattr(error, "wait_s", 0))))
+        return response
+
+    @api.exception_handler(DataError)
+    def not_kept(request: HttpRequest, error: DataError) -> HttpResponse:
+        """A number or a text that the database cannot hold, and no check foresaw."""
+        del error
+        return problem(
+            request, 422, "bad_input", "A number or a text in that request is outside what can be kept. Nothing was changed."
+        )
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        return problem(request, 422, "bad_request", " ".join(_sentence(item) for item in error.errors[:3]))
+        return problem(request, 422, "bad_request", storable(" ".join(_sentence(item) for item in error.errors[:3])))
 
     @api.exception_handler(AuthenticationError)
     def anonymous(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

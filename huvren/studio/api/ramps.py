@@ -29,6 +29,7 @@ from huvren.core.ramp.ways import SHOWN_FIRST, lane_of
 from huvren.studio.access import find
 from huvren.studio.api.deliveries import LONGEST_PREVIEW, LossOut, attachment
 from huvren.studio.api.imports import FoundSwatchOut, found_swatches_out
+from huvren.studio.api.media import of_media
 from huvren.studio.models import Picture
 from huvren.studio.services import palettes, pictures, ramps
 
@@ -323,7 +324,7 @@ def ramp_document(request: HttpRequest, palette_id: UUID, ramp_id: str, tied: bo
     )
 
 
-@router.post("/{palette_id}/ramps/files/{format_id}")
+@router.post("/{palette_id}/ramps/files/{format_id}", openapi_extra=of_media("*/*"))
 def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: RampFileIn) -> HttpResponse:
     """The ramp as a file."""
     made = ramps.write_ramp(_palette(request, palette_id), payload.ramp, payload.name, format_id, payload.options)

@@ -13,8 +13,10 @@ from huvren.core.pictures import encode_gray
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import Reduction
 from huvren.studio.access import find
+from huvren.studio.api import rates
 from huvren.studio.api.answers import Change, answer, answer_or_job
 from huvren.studio.api.jobs import JobOut
+from huvren.studio.api.media import of_media
 from huvren.studio.api.palette_out import FiguresOut, GroupOut, PaletteOut, SwatchOut, groups_out, swatches_out
 from huvren.studio.models import IndexMap, Palette
 from huvren.studio.services import reductions
@@ -76,7 +78,9 @@ def _figures(reduction: Reduction) -> FiguresOut:
     return FiguresOut(**reductions.figures_of(reduction))
 
 
-@router.post("/{palette_id}/previews", response=ProposalOut)
+@router.post(
+    "/{palette_id}/previews", response=ProposalOut, throttle=rates.PREVIEWS, openapi_extra=of_media("application/octet-stream")
+)
 def preview(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> HttpResponse:
     """What keeping the recipe would give.
 
@@ -117,7 +121,7 @@ def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> HttpRe
     return answer_or_job(outcome)
 
 
-@router.get("/{palette_id}/maps/{map_id}")
+@router.get("/{palette_id}/maps/{map_id}", openapi_extra=of_media("application/octet-stream"))
 def index_map(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpResponse:
     """The index bytes of a linked picture, row by row; they never change."""
     find(request.user, Palette, palette_id)
@@ -131,7 +135,7 @@ def index_map(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpRespo
     return HttpResponse(data, content_type="application/octet-stream", headers=headers)
 
 
-@router.get("/{palette_id}/maps/{map_id}/tiles")
+@router.get("/{palette_id}/maps/{map_id}/tiles", openapi_extra=of_media("image/png"))
 def tiles(request: HttpRequest, palette_id: UUID, map_id: UUID) -> HttpResponse:
     """A gray PNG, a pixel a tile: black where a tile limit cost nothing, white where it cost ΔE 5 on average or more."""
     find(request.user, Palette, palette_id)
@@ -162,7 +166,7 @@ def unlink(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: Ch
     return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id))
 
 
-@router.post("/{palette_id}/pictures/{picture_id}/errors")
+@router.post("/{palette_id}/pictures/{picture_id}/errors", openapi_extra=of_media("image/png"))
 def errors(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: ErrorMapIn) -> HttpResponse:
     """A gray PNG: black where the result is right, white where it is off by ΔE 20 or more."""
     gray = reductions.errors_of(request.user, palette_id, picture_id, payload.recipe)

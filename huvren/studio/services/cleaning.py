@@ -11,12 +11,15 @@ from datetime import datetime, timedelta
 from uuid import UUID
 
 from django.conf import settings
+from django.contrib.sessions.models import Session
 from django.db import connection, transaction
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
+from huvren.studio import sign_in
 from huvren.studio.models import IndexMap, Job, Palette, Picture, StoredBytes
-from huvren.studio.services.jobs import OPEN
+from huvren.studio.services import quotas
+from huvren.studio.services.quotas import OPEN
 
 GRACE = timedelta(hours=1)
 """A map this young may belong to a revision that is being stored this moment."""
@@ -89,6 +92,7 @@ def collect(now: datetime | None = None, *, dry_run: bool = False) -> Removed:
     if not dry_run:
         maps.delete()
         files.delete()
+        quotas.recount()
     return found
 
 
@@ -99,4 +103,7 @@ def clean(now: datetime | None = None, *, dry_run: bool = False) -> Removed:
     removed = empty_trash(Palette.objects.all(), Picture.objects.all(), before, dry_run=dry_run)
     ended = Job.objects.exclude(state__in=OPEN).filter(changed__lt=before)
     removed += Removed(jobs=_remove(ended, dry_run))
+    if not dry_run:
+        sign_in.forget_old()
+        Session.objects.filter(expire_date__lt=timezone.now()).delete()
     return removed + collect(moment, dry_run=dry_run)

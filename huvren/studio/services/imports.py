@@ -10,10 +10,11 @@ from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down
 from huvren.core.reduction.adopt import adopt
-from huvren.core.reduction.histogram import build_histogram
+from huvren.core.reduction.histogram import count_distinct
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
-from huvren.studio.services.pictures import PREVIEW_PIXELS
+from huvren.studio.services.gate import GATE
+from huvren.studio.services.pictures import DECODING_BYTES, MOST_PIXELS, PREVIEW_PIXELS, pixels_of
 
 MOST_TEXT_BYTES = 300_000
 """Of a text that is shown with its finds marked."""
@@ -41,8 +42,8 @@ class Looked:
 
 
 def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts]:
-    picture = read_picture(data, name)
-    distinct = build_histogram(picture.rgba, 1).distinct
+    picture = read_picture(data, name, MOST_PIXELS)
+    distinct = count_distinct(picture.rgba, 1)
     recipe = ReduceRecipe(colors=colors)
     reduction = reduce_picture(scale_down(picture.rgba, PREVIEW_PIXELS), recipe)
     title = clean_name(name.rsplit(".", 1)[0][:200]) or "Untitled"
@@ -62,7 +63,8 @@ def look(data: bytes, name: str, colors: int) -> Looked:
             return Looked(name, readings, None)
         text = decode_text(data)
         return Looked(name, tuple(marked(reading, text) for reading in readings), None, text)
-    reduced, facts = _reduced(data, name, colors)
+    with GATE.enter(pixels_of(data, name) * DECODING_BYTES):
+        reduced, facts = _reduced(data, name, colors)
     try:
         own = read_palettes(data, name)
     except BadFile:

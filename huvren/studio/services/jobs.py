@@ -6,9 +6,11 @@ stored in one transaction with its end, and only by the worker that took it up l
 and one that was thought dead and wakes up again cannot store a second result.
 """
 
-from collections.abc import Callable, Sequence
+import contextlib
+import tempfile
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any, Generic, TypeVar
+from typing import IO, Any, Generic, TypeAlias, TypeVar
 from uuid import UUID
 
 from django.db import transaction
@@ -20,17 +22,19 @@ from pydantic import BaseModel
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.registry import Registry
 from huvren.core.versions import BadDocument, Kind
+from huvren.studio import limits
 from huvren.studio.access import User, find, key_of, visible
-from huvren.studio.models import Job, JobState
+from huvren.studio.models import Job, JobFile, JobState
+from huvren.studio.services import quotas
+from huvren.studio.services.quotas import OPEN
 
 JOB_PIXELS = 4_000_000
 """Pictures of more pixels than this are reduced as a job: it takes longer than an artist likes to stare at."""
 MOST_ATTEMPTS = 2
-OPEN = (JobState.WAITING, JobState.WORKING)
 STOPPED_TWICE = (
     "The work was broken off twice, perhaps for want of memory. Nothing was changed; try again, or take a smaller picture."
 )
-MOST_OPEN = 50
+MOST_LISTED = 50
 
 
 @dataclass(frozen=True)
@@ -51,7 +55,7 @@ class Turn:
         if not held:
             raise Cancelled("The work was called off.")
 
-    def finish(self, result: "PaletteMade | FilesMade") -> None:
+    def finish(self, result: "Result") -> None:
         """Mark the job done, inside the transaction that stores what it made. Raises `TypeError` for another kind's result."""
         if not isinstance(result, KINDS[self.job.kind].result):
             raise TypeError(f"A job of the kind {self.job.kind} does not give a {type(result).__name__}.")
@@ -102,6 +106,27 @@ class FilesMade:
 
 
 @dataclass(frozen=True)
+class ShelfFilled:
+    """A job's result: palettes and pictures that came onto the shelf, and how many were there already."""
+
+    palettes: int
+    pictures: int
+    known: int
+
+    def said(self) -> str:
+        """What became of it."""
+        counts = ((self.palettes, "palette"), (self.pictures, "picture"))
+        said = " and ".join(f"{count} {noun}{'' if count == 1 else 's'}" for count, noun in counts)
+        return f"{said} brought in" + (f", {self.known} were here already" if self.known else "")
+
+    def kept(self) -> dict[str, Any]:
+        return {}
+
+
+Result: TypeAlias = "PaletteMade | FilesMade | ShelfFilled"
+
+
+@dataclass(frozen=True)
 class JobKind(Generic[Request]):
     """A kind of long work.
 
@@ -111,7 +136,7 @@ class JobKind(Generic[Request]):
 
     id: str
     document: Kind[Request]
-    result: type[PaletteMade] | type[FilesMade]
+    result: type[PaletteMade] | type[FilesMade] | type[ShelfFilled]
     work: Callable[[Turn, Request], None]
     pictures: Callable[[Request], int] = _none
     again: Callable[[Request, Job], Request] = _the_same
@@ -136,8 +161,10 @@ def _defer(job: Job) -> None:
 @transaction.atomic
 def start(user: User, kind: JobKind[Request], label: str, request: Request, palette: UUID | None = None) -> Job:
     """Ask for a job; a worker takes it up as soon as one is free."""
-    if visible(user, Job).filter(state__in=OPEN).count() >= MOST_OPEN:
-        raise BadInput(f"{MOST_OPEN} jobs are waiting already. Let some end, or cancel them.")
+    quotas.hold(user)
+    most = limits.QUOTA.jobs
+    if visible(user, Job).filter(state__in=OPEN).count() >= most:
+        raise BadInput(f"{most} jobs are waiting already. Let some end, or cancel them.")
     job = Job.objects.create(
         owner_id=key_of(user), kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette
     )
@@ -214,6 +241,16 @@ def _fail(turn: Turn, message: str) -> None:
     mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now())
 
 
+@contextlib.contextmanager
+def file_of(job: Job) -> Iterator[IO[bytes]]:
+    """The file that was sent for a job to work on."""
+    with tempfile.TemporaryFile() as file:
+        for piece in JobFile.objects.filter(job=job).iterator(chunk_size=1):
+            file.write(piece.data)
+        file.seek(0)
+        yield file
+
+
 def wanted_of(job: Job) -> int:
     """How many pictures a batch was asked for; 0 for other jobs and for one that is not understood any more."""
     kind = KINDS.get(job.kind)
@@ -225,4 +262,4 @@ def wanted_of(job: Job) -> int:
 
 def listed(user: User) -> Sequence[Job]:
     """The artist's newest jobs, newest first, with how many results a batch has as `made`."""
-    return list(visible(user, Job).annotate(made=Count("results")).order_by("-created")[:MOST_OPEN])
+    return list(visible(user, Job).annotate(made=Count("results")).order_by("-created")[:MOST_LISTED])

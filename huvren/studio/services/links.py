@@ -9,6 +9,7 @@ import gzip
 from collections.abc import Iterable, Mapping, Sequence
 
 import numpy as np
+from django.db.models import F
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.difference import DELTA_SCALE
@@ -25,6 +26,7 @@ def store_map(picture: Picture, indices: Bytes, tiles: bytes = b"") -> IndexMap:
     """Keep the (h, w) index map of one frame."""
     height, width = indices.shape
     data = gzip.compress(np.ascontiguousarray(indices).tobytes(), STORED_LEVEL, mtime=0)
+    Picture.objects.filter(pk=picture.pk).update(bytes=F("bytes") + len(data) + len(tiles))
     return IndexMap.objects.create(picture=picture, width=width, height=height, data=data, tiles=tiles)
 
 

@@ -23,6 +23,7 @@ from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.services.cards import FIELDS as CARD
 from huvren.studio.services.cards import write_card
 from huvren.studio.services.links import Links, follow, usage_of
+from huvren.studio.services.quotas import check_bytes, count_revision, make_room
 
 
 @dataclass(frozen=True)
@@ -146,11 +147,13 @@ def stored_links(links: Links) -> list[dict[str, Any]]:
 def add_revision(state: State, palette: values.Palette, label: str, links: Links) -> State:
     """Store the palette's next revision and make it the head; `state` is one that was opened for change."""
     row = state.row
+    check_bytes(row.owner_id)
     last: int = state.revision.last  # type: ignore[attr-defined]
     revision = Revision.objects.create(
         palette=row, number=last + 1, parent=row.head, label=label[:500],
         document=palette_to_document(palette), links=stored_links(links),
     )  # fmt: skip
+    count_revision(revision.pk, row.pk)
     row.head = revision.number
     write_card(row, palette, links)
     row.save(update_fields=["head", "updated", *CARD])
@@ -162,12 +165,14 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
 @transaction.atomic
 def create(user: User, palette: values.Palette, label: str, links: Links = ()) -> State:
     """A new palette with its first revision."""
+    make_room(user, palettes=1)
     row = Palette(owner_id=key_of(user), head=1)
     write_card(row, palette, links)
     row.save()
     revision = Revision.objects.create(
         palette=row, number=1, parent=None, label=label[:500], document=palette_to_document(palette), links=stored_links(links)
     )
+    count_revision(revision.pk, row.pk)
     return State(row, revision, Contents(palette, links), False, False)
 
 

@@ -5,6 +5,7 @@ import io
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -15,28 +16,53 @@ from PIL import Image
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import TooLarge
 from huvren.core.palette.values import clean_name
-from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, read_picture, scale_down
+from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, open_picture, read_picture, scale_down
 from huvren.core.pictures import Picture as Decoded
-from huvren.core.reduction.histogram import Histogram, build_histogram
+from huvren.core.reduction.histogram import Histogram, build_histogram, count_distinct
 from huvren.studio.access import User, key_of
 from huvren.studio.models import Picture, StoredBytes
+from huvren.studio.services.gate import GATE
+from huvren.studio.services.quotas import check_bytes, make_room
 
-THUMBNAIL_PIXELS = 480 * 320
+THUMBNAIL_PIXELS, THUMBNAIL_SIDE = 480 * 320, 4096
+DECODING_BYTES = 16
+"""Bytes that a pixel takes while a picture is decoded, looked at and encoded again."""
+MOST_PIXELS = 40_000_000
+"""Of a picture that is taken in: with all that is worked out of it, a worker stays within its memory."""
 FULL_PIXELS, PREVIEW_PIXELS = 580_000, 330_000
 """Up to the first size the preview is the result itself; larger pictures are previewed on a copy of the second."""
 
 
 @dataclass(frozen=True)
 class Working:
-    """A decoded picture at one scale with its histogram, ready to be reduced again and again."""
+    """A decoded picture at one scale, ready to be reduced again and again."""
 
     rgba: Bytes
-    histogram: Histogram
+    alpha_threshold: int
     is_full: bool
+
+    @cached_property
+    def histogram(self) -> Histogram:
+        return build_histogram(self.rgba, self.alpha_threshold)
+
+    @property
+    def bytes(self) -> int:
+        """What it takes in memory, with all that has been worked out of it as yet."""
+        held = self.rgba.nbytes
+        if (histogram := self.__dict__.get("histogram")) is not None:
+            arrays = [histogram.bits, histogram.ranks, histogram.colors, histogram.counts, histogram.oklab]
+            if (points := histogram.__dict__.get("points")) is not None:
+                arrays += [points.places, points.weights, points.bin_of]
+            held += sum(array.nbytes for array in arrays)
+        return int(held)
 
 
 class WorkingCache:
-    """The pictures last worked with, decoded, up to a number of bytes."""
+    """The pictures last worked with, decoded, up to a number of bytes.
+
+    What a picture takes grows while it is worked with, so the whole is counted at each look, and one that is larger than all that
+    may be held is given out and not kept.
+    """
 
     def __init__(self, most_bytes: int) -> None:
         self.most_bytes = most_bytes
@@ -47,25 +73,38 @@ class WorkingCache:
         """The picture decoded at full size, or at preview scale."""
         key = (picture.original_id, preview and picture.width * picture.height > FULL_PIXELS, alpha_threshold)
         with self._lock:
+            self._shrink(self.most_bytes)
             if key in self._entries:
                 self._entries.move_to_end(key)
                 return self._entries[key]
-        rgba = read_stored(picture)
-        if key[1]:
-            rgba = scale_down(rgba, PREVIEW_PIXELS)
-        working = Working(rgba, build_histogram(rgba, alpha_threshold), not key[1])
+        with GATE.enter(picture.width * picture.height * DECODING_BYTES):
+            self.make_room(picture.width * picture.height * 4)
+            rgba = read_stored(picture)
+            if key[1]:
+                rgba = scale_down(rgba, PREVIEW_PIXELS)
+        working = Working(rgba, alpha_threshold, not key[1])
         with self._lock:
             self._entries[key] = working
-            while len(self._entries) > 1 and sum(self._size(entry) for entry in self._entries.values()) > self.most_bytes:
-                self._entries.popitem(last=False)
+            self._shrink(self.most_bytes)
         return working
 
-    @staticmethod
-    def _size(working: Working) -> int:
-        return int(working.rgba.nbytes + working.histogram.distinct * 24 + 3_200_000)
+    def make_room(self, wanted: int) -> None:
+        """Let go of what was worked with longest ago, until so many bytes more would still be within the most."""
+        with self._lock:
+            self._shrink(self.most_bytes - wanted)
+
+    def _shrink(self, most: int) -> None:
+        held = sum(entry.bytes for entry in self._entries.values())
+        while self._entries and held > most:
+            held -= self._entries.popitem(last=False)[1].bytes
+
+    @property
+    def bytes(self) -> int:
+        with self._lock:
+            return sum(entry.bytes for entry in self._entries.values())
 
 
-WORKING = WorkingCache(512 * 1024 * 1024)
+WORKING = WorkingCache(256 * 1024 * 1024)
 
 
 def _store(data: bytes, media_type: str) -> StoredBytes:
@@ -77,7 +116,7 @@ def _store(data: bytes, media_type: str) -> StoredBytes:
 
 
 def _thumbnail(decoded: Decoded) -> bytes:
-    small = Image.fromarray(scale_down(decoded.rgba, THUMBNAIL_PIXELS), "RGBA")
+    small = Image.fromarray(scale_down(decoded.rgba, THUMBNAIL_PIXELS, THUMBNAIL_SIDE), "RGBA")
     buffer = io.BytesIO()
     small.save(buffer, "WEBP", quality=88)
     return buffer.getvalue()
@@ -88,24 +127,80 @@ def take_in(user: User, name: str, data: bytes) -> Picture:
     plain = clean_name(name.replace("\\", "/").rsplit("/", 1)[-1][:200]) or "Picture"
     if len(data) > MOST_BYTES:
         raise TooLarge(f"“{plain}” has more than {MOST_BYTES // 1048576} MB. Save it smaller, or as JPEG or WebP.")
-    decoded = read_picture(data, plain)
-    distinct = build_histogram(decoded.rgba, 1).distinct
-    display = data if decoded.as_stored else encode_png(decoded.rgba)
-    media_type = next((MEDIA_TYPES[key] for key in MEDIA_TYPES if key == decoded.format.upper()), "image/png")
-    thumbnail = _thumbnail(decoded)
+    check_bytes(key_of(user), len(data))
+    looked = look_at(data, plain)
     with transaction.atomic():
-        return Picture.objects.create(
-            owner_id=key_of(user),
-            name=plain,
-            original=_store(data, media_type),
-            display=_store(display, media_type if decoded.as_stored else "image/png"),
-            thumbnail=_store(thumbnail, "image/webp"),
-            format=decoded.format,
-            width=decoded.width,
-            height=decoded.height,
-            distinct=distinct,
-            notes=list(decoded.notes),
-        )
+        return put_on_shelf(user, plain, store_files(looked))
+
+
+@dataclass(frozen=True)
+class Looked:
+    """What is worked out of a picture before it is stored. display : empty where a browser shows the file itself."""
+
+    facts: dict[str, Any]
+    media_type: str
+    original: bytes
+    display: bytes
+    thumbnail: bytes
+
+    @property
+    def size(self) -> int:
+        return len(self.original) + len(self.display) + len(self.thumbnail)
+
+
+@dataclass(frozen=True)
+class Files:
+    """What is kept of a picture besides its name: facts, bytes in all, and the digests of its stored files."""
+
+    facts: dict[str, Any]
+    size: int
+    original: str
+    display: str
+    thumbnail: str
+
+
+def pixels_of(data: bytes, name: str) -> int:
+    """Pixels that a file claims. Raises `BadFile` or `TooLarge` before anything is decoded."""
+    image = open_picture(data, name, MOST_PIXELS)
+    return image.width * image.height
+
+
+def look_at(data: bytes, name: str) -> Looked:
+    """Decode and check a picture, as soon as there is room for it. Nothing is stored."""
+    pixels = pixels_of(data, name)
+    with GATE.enter(pixels * DECODING_BYTES):
+        WORKING.make_room(pixels * 4)
+        decoded = read_picture(data, name, MOST_PIXELS)
+        facts = {
+            "format": decoded.format, "width": decoded.width, "height": decoded.height,
+            "distinct": count_distinct(decoded.rgba, 1), "notes": list(decoded.notes),
+        }  # fmt: skip
+        thumbnail = _thumbnail(decoded)
+        display = b"" if decoded.as_stored else encode_png(decoded.rgba)
+    media_type = next((MEDIA_TYPES[key] for key in MEDIA_TYPES if key == decoded.format.upper()), "image/png")
+    return Looked(facts, media_type, data, display, thumbnail)
+
+
+def store_files(looked: Looked) -> Files:
+    """Store the files of a picture; nothing names them yet."""
+    original = _store(looked.original, looked.media_type).pk
+    display = _store(looked.display, "image/png").pk if looked.display else original
+    return Files(looked.facts, looked.size, original, display, _store(looked.thumbnail, "image/webp").pk)
+
+
+def files_of(row: Picture) -> Files:
+    """Those of a picture that is on a shelf, for another of the same file."""
+    facts = {name: getattr(row, name) for name in ("format", "width", "height", "distinct", "notes")}
+    return Files(facts, row.bytes, row.original_id, row.display_id, row.thumbnail_id)
+
+
+def put_on_shelf(user: User, name: str, files: Files) -> Picture:
+    """A row for a picture whose files are stored, within a transaction."""
+    make_room(user, pictures=1, more_bytes=files.size)
+    return Picture.objects.create(
+        owner_id=key_of(user), name=name, original_id=files.original, display_id=files.display, thumbnail_id=files.thumbnail,
+        bytes=files.size, **files.facts,
+    )  # fmt: skip
 
 
 def read_stored(picture: Picture) -> Bytes:

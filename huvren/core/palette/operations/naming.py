@@ -1,5 +1,6 @@
 """Names for many swatches at once: a numbered series, the suggested words, find and replace."""
 
+import re
 from dataclasses import replace
 from typing import ClassVar, Literal
 
@@ -74,11 +75,7 @@ class ReplaceInNames(Operation):
     def _changed(self, name: str) -> str:
         if self.match_case:
             return name.replace(self.find, self.put)
-        parts, rest, wanted = [], name, self.find.casefold()
-        while (at := rest.casefold().find(wanted)) >= 0:
-            parts += [rest[:at], self.put]
-            rest = rest[at + len(self.find) :]
-        return "".join([*parts, rest])
+        return re.sub(re.escape(self.find), lambda found: self.put, name, flags=re.IGNORECASE)
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         changed = {}

@@ -11,7 +11,7 @@ from huvren.core.palette.values import Palette
 from huvren.core.pictures import encode_png
 from huvren.demo import library
 from huvren.studio.access import visible
-from huvren.studio.middleware import DEMO_USER
+from huvren.studio.middleware.demo import DEMO_USER
 from huvren.studio.models import Palette as PaletteRow
 from huvren.studio.models import Picture
 from huvren.studio.services import palettes, pictures, reductions

@@ -1,0 +1,72 @@
+"""How much may be sent, kept and asked for: bodies by address, quotas by artist, how often, and how long a request may take.
+
+The proxy's configuration (`tools/proxy.py`) is made from `BODIES`, so that what is too large is refused before it is taken.
+"""
+
+import os
+from dataclasses import dataclass
+
+MB = 1024 * 1024
+
+
+def _number(name: str, usual: int) -> int:
+    return int(os.environ.get(name) or usual)
+
+
+@dataclass(frozen=True)
+class Body:
+    """What may be sent to an address. path : the address, or where `is_folder` all below it too."""
+
+    path: str
+    most_bytes: int
+    is_folder: bool = False
+
+    def meets(self, path: str) -> bool:
+        return path == self.path or (self.is_folder and path.startswith(self.path + "/"))
+
+
+MOST_ARCHIVE_BYTES = _number("HUVREN_MOST_ARCHIVE_MB", 1024) * MB
+MOST_PICTURE_BYTES = 81 * MB
+"""A picture of the most bytes there may be (`core.pictures.MOST_BYTES`), and what stands around a file in a form."""
+MOST_ANONYMOUS_BYTES = 16 * 1024
+"""From somebody who is not signed in: a name and a password."""
+UPLOADS = (
+    Body("/api/pictures", MOST_PICTURE_BYTES), Body("/api/imports", MOST_PICTURE_BYTES),
+    Body("/api/library/archive", MOST_ARCHIVE_BYTES),
+)  # fmt: skip
+"""What comes as a file. It is spooled to a disk, and only once its sender is known."""
+MOST_JSON_BYTES = 32 * MB
+"""A palette of the most swatches there may be, as a document."""
+BODIES = (*UPLOADS, Body("/api/palettes", MOST_JSON_BYTES, True), Body("/api/ramps", 2 * MB, True), Body("/api", 4 * MB, True))
+
+
+def most_bytes(path: str) -> int:
+    """Bytes that a body to this address may have at most."""
+    return next((body.most_bytes for body in BODIES if body.meets(path)), MOST_ANONYMOUS_BYTES)
+
+
+DEADLINE_S = float(_number("HUVREN_DEADLINE_S", 20))
+LONG_DEADLINE_S = 120.0
+"""For what is made or read while it is sent: a whole shelf as one file."""
+LONG = ("/api/library/archive",)
+
+
+def deadline_s(path: str) -> float:
+    """Seconds that a request may take."""
+    return LONG_DEADLINE_S if path in LONG else DEADLINE_S
+
+
+@dataclass(frozen=True)
+class Quota:
+    """What one artist may keep at most, and how many jobs may wait or go on at once."""
+
+    bytes: int
+    pictures: int
+    palettes: int
+    jobs: int
+
+
+QUOTA = Quota(
+    _number("HUVREN_QUOTA_MB", 4096) * MB, _number("HUVREN_QUOTA_PICTURES", 5000), _number("HUVREN_QUOTA_PALETTES", 10_000),
+    _number("HUVREN_QUOTA_JOBS", 50),
+)  # fmt: skip

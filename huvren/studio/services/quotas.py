@@ -1,0 +1,114 @@
+"""How much an artist keeps, and that it stays within what one may: bytes, pictures, palettes, and jobs that wait or go on.
+
+Rows carry the bytes that they take (`Palette.bytes`, `Picture.bytes`), so that a sum over one artist's rows is all that is asked.
+Counts are checked while the artist's row is held, so that many requests at once cannot pass the same last place.
+"""
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.db import connection, transaction
+
+from huvren.core.errors import TooLarge
+from huvren.studio import limits
+from huvren.studio.access import User, key_of, visible
+from huvren.studio.models import Artist, Job, JobState, Palette, Picture
+
+OPEN = (JobState.WAITING, JobState.WORKING)
+
+
+class Full(TooLarge):
+    """An artist keeps as much as one may."""
+
+    code = "full"
+
+
+@dataclass(frozen=True)
+class Used:
+    bytes: int
+    pictures: int
+    palettes: int
+    jobs: int
+
+
+def bytes_of(owner: int) -> int:
+    """Bytes that an artist's palettes and pictures take, those in the trash included."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT (SELECT coalesce(sum(bytes), 0) FROM studio_palette WHERE owner_id = %s) "
+            "+ (SELECT coalesce(sum(bytes), 0) FROM studio_picture WHERE owner_id = %s)",
+            [owner, owner],
+        )
+        return int(cursor.fetchone()[0])
+
+
+def used(user: User) -> Used:
+    """What an artist keeps now."""
+    return Used(
+        bytes_of(key_of(user)), visible(user, Picture).count(), visible(user, Palette).count(),
+        visible(user, Job).filter(state__in=OPEN).count(),
+    )  # fmt: skip
+
+
+def hold(user: User) -> None:
+    """Until the transaction ends, nothing else of this artist is counted. Raises where there is no transaction."""
+    if connection.in_atomic_block:
+        Artist.objects.select_for_update(no_key=True).only("pk").get(pk=key_of(user))
+    else:
+        raise transaction.TransactionManagementError("A count is only held within a transaction.")
+
+
+def check_bytes(owner: int, more: int = 0) -> None:
+    """Raises `Full` where an artist would keep more bytes than one may."""
+    most = limits.QUOTA.bytes
+    kept = bytes_of(owner)
+    if kept + more > most:
+        said = f"{kept / limits.MB:,.0f} of {most / limits.MB:,.0f} MB"
+        raise Full(f"Your shelf is full: {said} are in use. Put what you do not need into the trash and empty it; nothing was lost.")
+
+
+def make_room(user: User, *, pictures: int = 0, palettes: int = 0, more_bytes: int = 0) -> None:
+    """Within the transaction that adds something: hold the artist's counts. Raises `Full` where it does not fit."""
+    hold(user)
+    for model, more, most, noun in (
+        (Picture, pictures, limits.QUOTA.pictures, "pictures"), (Palette, palettes, limits.QUOTA.palettes, "palettes"),
+    ):  # fmt: skip
+        if more and (kept := visible(user, model).count()) + more > most:
+            raise Full(
+                f"Your shelf holds {kept:,} {noun}, those in the trash included; {most:,} is the most. "
+                "Put what you do not need into the trash and empty it."
+            )
+    check_bytes(key_of(user), more_bytes)
+
+
+def recount() -> None:
+    """Count all bytes anew, after something was removed that only the whole names."""
+    with connection.cursor() as cursor:
+        cursor.execute(RECOUNT_PICTURES)
+        cursor.execute(RECOUNT_PALETTES)
+
+
+RECOUNT_PICTURES = """
+UPDATE studio_picture AS p SET bytes = f.bytes FROM (
+  SELECT p.id, (SELECT coalesce(sum(octet_length(s.data)), 0) FROM studio_storedbytes s
+                WHERE s.sha256 IN (p.original_id, p.display_id, p.thumbnail_id))
+       + (SELECT coalesce(sum(octet_length(m.data) + octet_length(m.tiles)), 0) FROM studio_indexmap m WHERE m.picture_id = p.id)
+       AS bytes
+  FROM studio_picture p) AS f
+WHERE f.id = p.id AND f.bytes <> p.bytes
+"""
+RECOUNT_PALETTES = """
+UPDATE studio_palette AS p SET bytes = f.bytes FROM (
+  SELECT palette_id, sum(pg_column_size(document) + pg_column_size(links)) AS bytes FROM studio_revision GROUP BY palette_id) AS f
+WHERE f.palette_id = p.id AND f.bytes <> p.bytes
+"""
+COUNT_REVISION = """
+UPDATE studio_palette SET bytes = bytes + (SELECT pg_column_size(document) + pg_column_size(links) FROM studio_revision WHERE id = %s)
+WHERE id = %s
+"""
+
+
+def count_revision(revision: int, palette: UUID) -> None:
+    """Add a revision that was just stored to the bytes of its palette."""
+    with connection.cursor() as cursor:
+        cursor.execute(COUNT_REVISION, [revision, palette])
