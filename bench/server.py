@@ -16,7 +16,7 @@ from playwright.sync_api import sync_playwright
 
 from bench import checks, ramps, scale
 from tools.postgres import free_port
-from tools.serving import gunicorn
+from tools.serving import wait_for, web
 from tools.steps import PYTHON, ROOT
 
 CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync"
@@ -66,18 +66,12 @@ class _Session:
 def measure(report: Callable[..., None], image: Image.Image) -> None:
     """Start the server on the benchmarks' database and measure against it."""
     port = free_port()
-    env = {**os.environ, "HUVREN_DEMO": "1"}
+    env = {**os.environ, "HUVREN_DEMO": "1", "HUVREN_RATES": "0"}
     for words in (["migrate", "--noinput"], ["load_demo"]):
         subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
-    process = subprocess.Popen([str(word) for word in gunicorn(port, 1, 8)], cwd=ROOT, env=env, stderr=subprocess.DEVNULL)
-    try:
+    with web(env, port, workers=1, log="bench") as proxy:
         base = f"http://127.0.0.1:{port}"
-        for _ in range(200):
-            try:
-                urllib.request.urlopen(f"{base}/api/health")
-                break
-            except OSError:
-                time.sleep(0.1)
+        wait_for(f"{base}/api/health", proxy, "bench")
         session = _Session(base)
         _operations(report, session)
         _shelf(report, session)
@@ -87,9 +81,6 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
         palette = session.post("/api/palettes", json.dumps({"picture": picture["id"], "recipe": {"colors": 24}}).encode())
         _preview(report, base, palette["id"])
         _many(report, base, palette["id"])
-    finally:
-        process.terminate()
-        process.wait()
 
 
 def _operations(report: Callable[..., None], session: _Session) -> None:

@@ -33,10 +33,12 @@ VENV = Need("Python's venv", "python3-venv", lambda: all(importlib.util.find_spe
 OPENMP = Need("the OpenMP runtime", "libgomp1", lambda: any(Path("/usr/lib").glob("*/libgomp.so.1")))
 ATOMICS = Need("the atomics library", "libatomic1", lambda: any(Path("/usr/lib").glob("*/libatomic.so.1")))
 POSTGRES = Need("PostgreSQL's server", "postgresql", lambda: postgres_programs() is not None)
+PROXY = Need("nginx", "nginx-light", lambda: shutil.which("nginx") is not None or Path("/usr/sbin/nginx").exists())
 BROWSER = Need("Chromium", "chromium", CHROMIUM.exists)
 
 RUNNING = (VENV, OPENMP)
-SERVING = (*RUNNING, POSTGRES)
+WEB = (*RUNNING, PROXY)
+SERVING = (*WEB, POSTGRES)
 TESTING = (*SERVING, BROWSER, ATOMICS)
 """The program that drives the browser needs the atomics library, which a minimal Debian lacks."""
 

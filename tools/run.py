@@ -8,6 +8,7 @@ import subprocess
 import sys
 
 from tools.needs import RUNNING, SERVING, TESTING, ensure
+from tools.needs import WEB as WEB_NEEDS
 from tools.node import WEB, node_environment, npm, set_up_node
 from tools.setup import build, compile_kernels, environment, manage, set_up_python
 from tools.steps import PYTHON, ROOT, STATE, StepFailed, call, step
@@ -35,9 +36,13 @@ def command_demo(options: argparse.Namespace) -> int:
 
 def command_serve(options: argparse.Namespace) -> int:
     """Production settings: everything comes from the environment."""
-    from tools.serving import gunicorn
+    from tools.serving import web
 
-    ensure(RUNNING)
+    ensure(WEB_NEEDS)
+    if os.environ.get("HUVREN_DEMO") == "1":
+        raise StepFailed(
+            "HUVREN_DEMO signs visitors in without a password and is for ./run demo alone. Take it out of the environment."
+        )
     set_up_python(development=False)
     build()
     compile_kernels()
@@ -46,8 +51,13 @@ def command_serve(options: argparse.Namespace) -> int:
         raise StepFailed(f"Set {', '.join(missing)} in the environment first; huvren/site/settings.py lists them all.")
     call([PYTHON, ROOT / "manage.py", "migrate", "--noinput"], env=environment())
     workers = int(os.environ.get("HUVREN_WORKERS", "2"))
-    command = [str(word) for word in gunicorn(options.port or 8000, workers, 8, options.host)]
-    os.execve(command[0], command, environment())
+    port = options.port or 8000
+    with web(environment(), port, workers=workers, host=options.host, log="-") as proxy:
+        print(f"Huvren answers at {options.host}:{port} with {workers} processes.", flush=True)
+        with contextlib.suppress(KeyboardInterrupt):
+            # Without its proxy nothing can be reached: whatever started this starts it again.
+            return proxy.wait() or 1
+    return 0
 
 
 def command_work(options: argparse.Namespace) -> int:

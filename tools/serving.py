@@ -1,8 +1,11 @@
 """Servers and workers for the time of a block."""
 
 import contextlib
+import ctypes
 import json
+import signal
 import subprocess
+import sys
 import threading
 import time
 import urllib.error
@@ -12,20 +15,34 @@ from pathlib import Path
 
 from tools.needs import SERVING, ensure
 from tools.postgres import Cluster, cluster_folder, free_port
+from tools.proxy import Places, command, configuration, places
 from tools.setup import build, compile_kernels, environment, manage, set_up_python
 from tools.steps import LOGS, PYTHON, ROOT, StepFailed, step
 
-__all__ = ["Cluster", "check_page", "demo_server", "free_port", "gunicorn", "served", "working"]
+PR_SET_PDEATHSIG = 1
+__all__ = ["Cluster", "check_page", "demo_server", "free_port", "served", "wait_for", "web", "working"]
+
+
+def _end_with_parent() -> None:
+    """In a child before it begins: it is told to end when the thread that started it ends in whatever way."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+def _start(command: list[str | Path], env: dict[str, str], log: str, stack: contextlib.ExitStack) -> subprocess.Popen[bytes]:
+    """A process in a session of its own, with a log; `-` is this process's own output."""
+    LOGS.mkdir(parents=True, exist_ok=True)
+    output = None if log.startswith("-") else stack.enter_context((LOGS / f"{log}.log").open("ab"))
+    return subprocess.Popen(
+        [str(word) for word in command], cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True,
+        preexec_fn=_end_with_parent if sys.platform == "linux" else None,
+    )  # fmt: skip
 
 
 @contextlib.contextmanager
 def served(command: list[str | Path], env: dict[str, str], log: str) -> Iterator[subprocess.Popen[bytes]]:
     """A server process for the time of a block."""
-    LOGS.mkdir(parents=True, exist_ok=True)
-    with (LOGS / f"{log}.log").open("ab") as output:
-        process = subprocess.Popen(
-            [str(word) for word in command], cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True
-        )
+    with contextlib.ExitStack() as stack:
+        process = _start(command, env, log, stack)
         try:
             yield process
         finally:
@@ -37,17 +54,15 @@ def served(command: list[str | Path], env: dict[str, str], log: str) -> Iterator
 
 
 @contextlib.contextmanager
-def working(env: dict[str, str], log: str = "worker") -> Iterator[None]:
-    """A worker process that does the jobs of the queue, started again should it end."""
-    LOGS.mkdir(parents=True, exist_ok=True)
+def kept_going(command: list[str | Path], env: dict[str, str], log: str, grace_s: float) -> Iterator[None]:
+    """A process for the time of a block, started again should it end."""
     ending = threading.Event()
     running: list[subprocess.Popen[bytes]] = []
 
     def keep_going() -> None:
         while not ending.is_set():
-            with (LOGS / f"{log}.log").open("ab") as output:
-                command = [str(PYTHON), str(ROOT / "manage.py"), "work"]
-                process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True)
+            with contextlib.ExitStack() as stack:
+                process = _start(command, env, log, stack)
                 running[:] = [process]
                 process.wait()
             ending.wait(1.0)
@@ -61,17 +76,51 @@ def working(env: dict[str, str], log: str = "worker") -> Iterator[None]:
         for process in running:
             process.terminate()
             try:
-                process.wait(timeout=3)
+                process.wait(timeout=grace_s)
             except subprocess.TimeoutExpired:
                 process.kill()
         keeper.join(timeout=5)
 
 
-def gunicorn(port: int, workers: int, threads: int, host: str = "127.0.0.1") -> list[str | Path]:
+def working(env: dict[str, str], log: str = "worker") -> contextlib.AbstractContextManager[None]:
+    """A worker process that does the jobs of the queue, started again should it end."""
+    return kept_going([PYTHON, ROOT / "manage.py", "work"], env, log, grace_s=5)
+
+
+def application(place: Places, workers: int, threads: int) -> list[str | Path]:
+    """The application's server. It begins its processes anew now and then, so that nothing that grows goes on growing."""
+    recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
-        PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"{host}:{port}", "--workers", str(workers),
-        "--threads", str(threads), "--timeout", "300", "--no-control-socket", "--worker-tmp-dir", "/tmp",
+        PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"unix:{place.socket}", "--workers", str(workers),
+        "--threads", str(threads), "--timeout", "90", "--graceful-timeout", "30", "--no-control-socket", "--worker-tmp-dir", "/tmp",
+        *recycled,
     ]  # fmt: skip
+
+
+def behind_proxy(env: dict[str, str], place: Places) -> dict[str, str]:
+    """The environment of an application behind our proxy. Few arenas: memory that is freed goes back to the system."""
+    more = {"HUVREN_OWN_PROXY": "1", "HUVREN_WORKER": "1", "MALLOC_ARENA_MAX": "2", "MALLOC_TRIM_THRESHOLD_": "1048576"}
+    if env.get("HUVREN_METRICS") == "1":
+        figures = place.folder / "figures"
+        figures.mkdir(exist_ok=True)
+        more["PROMETHEUS_MULTIPROC_DIR"] = str(figures)
+    return {**env, **more}
+
+
+@contextlib.contextmanager
+def web(
+    env: dict[str, str], port: int, *, workers: int, threads: int = 8, host: str = "127.0.0.1", log: str = "server"
+) -> Iterator[subprocess.Popen[bytes]]:
+    """The application behind its proxy for the time of a block; should it end, it is started again."""
+    trusted = tuple(filter(None, (word.strip() for word in env.get("HUVREN_TRUSTED_PROXIES", "").split(","))))
+    with places() as place:
+        place.configuration.write_text(configuration(place, host, port, trusted))
+        checked = subprocess.run([*map(str, command(place)), "-t"], capture_output=True, text=True)
+        if checked.returncode != 0:
+            raise StepFailed(f"The proxy refuses its configuration: {checked.stderr.strip()[-500:]}")
+        server = application(place, workers, threads)
+        with kept_going(server, behind_proxy(env, place), log, grace_s=35), served(command(place), env, f"{log}-proxy") as process:
+            yield process
 
 
 def wait_for(url: str, process: subprocess.Popen[bytes], log: str, seconds: float = 60) -> None:
@@ -126,6 +175,6 @@ def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterato
         with step("Loading the demo"):
             manage(cluster, "load_demo")
         env = environment(cluster, HUVREN_DEMO="1")
-        with working(env), served(gunicorn(port, workers=1, threads=8), env, "server") as process:
+        with working(env), web(env, port, workers=1) as process:
             wait_for(f"http://127.0.0.1:{port}/api/health", process, "server")
             yield port
