@@ -123,6 +123,17 @@ class Cluster:
             yield self
             return
         self.port = free_port()
+        self._start()
+        try:
+            yield self
+        finally:
+            self._as_owner(self.programs / "pg_ctl", "-D", self.data, "-m", "fast", "-w", "stop")
+
+    def start_again(self) -> None:
+        """On the same port, after it was killed."""
+        self._start()
+
+    def _start(self) -> None:
         options = f"-c listen_addresses=127.0.0.1 -c port={self.port} -c unix_socket_directories="
         if not self.durable:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
@@ -133,10 +144,6 @@ class Cluster:
             )  # fmt: skip
             if result.returncode != 0:
                 raise StepFailed(f"PostgreSQL did not start; see {self.folder / 'server.log'}. {result.stderr.strip()}")
-        try:
-            yield self
-        finally:
-            self._as_owner(self.programs / "pg_ctl", "-D", self.data, "-m", "fast", "-w", "stop")
 
     def remove(self) -> None:
         """Throw the whole cluster away."""

@@ -6,6 +6,7 @@ import os
 import signal
 import subprocess
 import sys
+from pathlib import Path
 
 from tools.needs import RUNNING, SERVING, TESTING, ensure
 from tools.needs import WEB as WEB_NEEDS
@@ -126,6 +127,58 @@ def command_test(options: argparse.Namespace) -> int:
     return 0
 
 
+def command_backup(options: argparse.Namespace) -> int:
+    """One file that holds everything."""
+    from tools.backup import backup, database
+
+    ensure(SERVING)
+    with database() as env:
+        backup(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
+    return 0
+
+
+def command_restore(options: argparse.Namespace) -> int:
+    """That file into an empty database, brought up to this version."""
+    from tools.backup import database, restore
+
+    ensure(SERVING)
+    set_up_python(development=False)
+    with database() as env:
+        restore(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
+        with step("Bringing the database up to date"):
+            call([PYTHON, ROOT / "manage.py", "migrate", "--noinput"], log="manage-migrate", env={**environment(), **env})
+    return 0
+
+
+def command_manage(options: argparse.Namespace) -> int:
+    """Django's commands and ours on the database that is meant: make_account, change_password, empty_trash and others."""
+    from tools.backup import database
+
+    ensure(SERVING)
+    set_up_python(development=False)
+    with database() as env:
+        return subprocess.run(
+            [str(PYTHON), str(ROOT / "manage.py"), *options.rest], cwd=ROOT, env={**environment(), **env}
+        ).returncode
+
+
+def command_soak(options: argparse.Namespace) -> int:
+    """Many artists at work at once, an adversary among them."""
+    from tools.serving import Cluster
+
+    ensure(SERVING)
+    set_up_python(development=True)
+    build()
+    compile_kernels()
+    cluster = Cluster("soak-database", durable=True)
+    cluster.remove()
+    with cluster.running():
+        cluster.create_database()
+        manage(cluster, "migrate", "--noinput")
+        call([PYTHON, "-m", "bench.soak", *options.rest], env=environment(cluster))
+    return 0
+
+
 def command_bench(options: argparse.Namespace) -> int:
     from tools.serving import Cluster
 
@@ -187,11 +240,23 @@ def command_mutate(options: argparse.Namespace) -> int:
 
 
 def command_fuzz(options: argparse.Namespace) -> int:
-    """Damaged and strange files for every reader."""
+    """Damaged and strange files for every reader; with --api, requests of every kind."""
     ensure(RUNNING)
     set_up_python(development=True)
     compile_kernels()
-    call([PYTHON, "-m", "tests.fuzzing", *options.rest], env=environment())
+    if "--api" not in options.rest:
+        call([PYTHON, "-m", "tests.fuzzing", *options.rest], env=environment())
+        return 0
+    from tools.serving import Cluster
+
+    ensure(SERVING)
+    cluster = Cluster("fuzz-database", durable=False)
+    cluster.remove()
+    with cluster.running():
+        cluster.create_database()
+        manage(cluster, "migrate", "--noinput")
+        env = environment(cluster, HUVREN_RATES="0", HUVREN_HOSTS="testserver")
+        call([PYTHON, "-m", "tests.fuzzing_api", *options.rest], env=env)
     return 0
 
 
@@ -248,6 +313,10 @@ def main() -> int:
     serve.add_argument("--port", type=int)
     serve.add_argument("--host", default="127.0.0.1")
     add("work", command_work, "A worker for long jobs, beside serve; settings from the environment.")
+    add("backup", command_backup, "One file that holds everything: ./run backup FILE").add_argument("file")
+    add("restore", command_restore, "Such a file into an empty database: ./run restore FILE").add_argument("file")
+    add("manage", command_manage, "Commands on the database: make_account NAME, change_password NAME, empty_trash, …")
+    add("soak", command_soak, "Fifty artists and an adversary for some minutes: ./run soak --minutes 10 --clients 50")
     add("bench", command_bench, "Measure against general-purpose libraries.")
     add("shots", command_shots, "Take the pictures of docs/screenshots.")
     add("huvren", command_huvren, "The command line: ./run huvren --help")
@@ -260,7 +329,7 @@ def main() -> int:
     if sys.argv[1:2] == ["help"]:
         sys.argv[1:] = ["--help"]
     options, rest = parser.parse_known_args()
-    if rest and options.command not in ("test", "bench", "shots", "huvren", "lock", "mutate", "fuzz"):
+    if rest and options.command not in ("test", "bench", "shots", "huvren", "lock", "mutate", "fuzz", "manage", "soak"):
         parser.error(f"unknown: {' '.join(rest)}")
     options.rest = rest
     signal.signal(signal.SIGTERM, signal.default_int_handler)

@@ -2,11 +2,13 @@
 
 import os
 import signal
+import socket
 import subprocess
 import time
 from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
+from uuid import UUID
 
 import pytest
 from django.db import connection
@@ -16,8 +18,9 @@ from procrastinate.contrib.django import app
 from huvren.studio import tasks
 from huvren.studio.models import Job, JobState, Palette
 from huvren.studio.services import jobs
+from tests.pictures import painted, png
 from tests.server.conftest import Api
-from tests.workers import forget_queue
+from tests.workers import forget_queue, start_worker, until
 from tools.steps import PYTHON, ROOT
 
 
@@ -92,3 +95,51 @@ def test_ended_jobs_are_forgotten_after_the_stated_time(queue: None, settings: A
     assert cleaning.clean(timezone.now() + timedelta(days=11)).jobs == 3
     assert {job.state for job in Job.objects.all()} == set(jobs.OPEN)
     assert len(rows) == 5
+
+
+def ended_within(process: subprocess.Popen[bytes], seconds: float) -> None:
+    process.send_signal(signal.SIGTERM)
+    process.wait(timeout=seconds)
+
+
+def test_a_worker_told_to_end_gives_its_job_back_and_another_does_it(queue: None) -> None:
+    api = Api("ada")
+    picture = api.upload(png(painted(2000, 1500)))["id"]
+    job = api.post(
+        "/jobs/batches", {"pictures": [picture] * 1, "recipe": {"colors": 250, "dither": "stucki", "working": "oklab"}}, 202
+    )
+    process = start_worker()
+    until(lambda: bool(api.get("/jobs")[0]["state"] == "working"))
+    ended_within(process, 5)
+    row = Job.objects.get(pk=job["id"])
+    assert row.state in (JobState.WAITING, JobState.WORKING, JobState.DONE)
+    assert work("--once").returncode == 0
+    until(lambda: Job.objects.get(pk=job["id"]).state == JobState.DONE or work("--once").returncode != 0)
+    assert Job.objects.get(pk=job["id"]).attempts <= 2
+
+
+def test_a_turn_that_was_stopped_does_not_count(queue: None) -> None:
+    api = Api("ada")
+    picture = api.bench()["links"][0]["picture"]["id"]
+    job = api.post("/jobs/batches", {"pictures": [picture], "recipe": {"colors": 3}}, 202)
+    jobs.STOPPING.set()
+    try:
+        for _ in range(jobs.MOST_ATTEMPTS + 1):
+            jobs.work(UUID(job["id"]))
+    finally:
+        jobs.STOPPING.clear()
+    row = Job.objects.get(pk=job["id"])
+    assert (row.state, row.attempts) == (JobState.WAITING, 0)
+    jobs.work(UUID(job["id"]))
+    assert Job.objects.get(pk=job["id"]).state == JobState.DONE
+
+
+def test_a_worker_ends_in_time_with_the_database_stuck(queue: None) -> None:
+    """A listener that takes connections and never answers stands where the database was."""
+    with socket.create_server(("127.0.0.1", 0)) as silent:
+        env = {**environment(), "HUVREN_DB_PORT": str(silent.getsockname()[1])}
+        process = subprocess.Popen([str(PYTHON), str(ROOT / "manage.py"), "work"], cwd=ROOT, env=env, stderr=subprocess.DEVNULL)
+        silent.settimeout(60)
+        silent.accept()
+        time.sleep(1)
+        ended_within(process, 5.5)

@@ -34,10 +34,16 @@ class Fit:
         return float(self.errors.max())
 
 
+OUTSIDE = 1.0
+"""Shares of a picture by which a line may lie outside of it."""
+
+
 def along(rgba: Bytes, line: tuple[float, float, float, float]) -> Floats:
     """(h, w, 4) uint8 and a line x0, y0, x1, y1 in shares 0..1 of the picture → (SAMPLES, 4) linear-light means across the line,
     alpha 0..1. Raises `BadInput` for a line without length."""
     height, width = rgba.shape[:2]
+    if any(not -OUTSIDE <= place <= 1 + OUTSIDE for place in line):
+        raise BadInput("That line lies outside the picture. Draw it over the picture.")
     ends = np.array([[line[0] * (width - 1), line[1] * (height - 1)], [line[2] * (width - 1), line[3] * (height - 1)]])
     way = ends[1] - ends[0]
     length = float(np.linalg.norm(way))

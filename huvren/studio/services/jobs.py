@@ -8,6 +8,7 @@ and one that was thought dead and wakes up again cannot store a second result.
 
 import contextlib
 import tempfile
+import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import IO, Any, Generic, TypeAlias, TypeVar
@@ -37,6 +38,14 @@ STOPPED_TWICE = (
 MOST_LISTED = 50
 
 
+STOPPING = threading.Event()
+"""Set when this worker process is told to end."""
+
+
+class Stopped(Cancelled):
+    """The worker ends; the job is for another."""
+
+
 @dataclass(frozen=True)
 class Turn:
     """One worker's turn at a job."""
@@ -44,7 +53,9 @@ class Turn:
     job: Job
 
     def watch(self, step: str, share: float) -> None:
-        """Report a step. Raises `Cancelled` where the job was called off, or is another worker's by now."""
+        """Report a step. Raises `Cancelled` where the job was called off, or is another worker's by now, and `Stopped`."""
+        if STOPPING.is_set():
+            raise Stopped("The worker ends.")
         mine = Job.objects.filter(pk=self.job.pk, state=JobState.WORKING, attempts=self.job.attempts)
         if not mine.update(step=step[:500], share=min(max(share, 0.0), 1.0), changed=timezone.now()):
             raise Cancelled("The work was called off.")
@@ -227,6 +238,8 @@ def work(job_id: UUID) -> None:
     try:
         kind = KINDS[turn.job.kind]
         kind.work(turn, kind.request_of(turn.job))
+    except Stopped:
+        _give_back(turn)
     except Cancelled:
         return
     except HuvrenError as error:
@@ -234,6 +247,14 @@ def work(job_id: UUID) -> None:
     except Exception:
         _fail(turn, "Something went wrong that nobody thought of. Nothing was changed; the server's log says more.")
         raise
+
+
+@transaction.atomic
+def _give_back(turn: Turn) -> None:
+    """Let another worker begin the job anew; this turn does not count."""
+    mine = Job.objects.filter(pk=turn.job.pk, state=JobState.WORKING, attempts=turn.job.attempts)
+    if mine.update(state=JobState.WAITING, attempts=turn.job.attempts - 1, step="", share=0.0, changed=timezone.now()):
+        _defer(turn.job)
 
 
 def _fail(turn: Turn, message: str) -> None:

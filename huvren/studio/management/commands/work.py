@@ -2,12 +2,19 @@
 
 import asyncio
 import contextlib
+import os
+import signal
+import threading
+import time
 from typing import Any
 
 from django.core.management.base import BaseCommand
 from procrastinate import App
 from procrastinate.contrib.django import app
 
+from huvren.studio.services import jobs
+
+ENDED_WITHIN_S = 4.0
 HEARTBEAT_S, LOST_AFTER_S, LOOK_EVERY_S = 2.0, 8.0, 3.0
 """A worker that shows no sign of life for the second is taken for dead: its job goes back to the queue."""
 
@@ -19,7 +26,23 @@ async def _take_up_what_was_left(working: App) -> None:
         await asyncio.sleep(LOOK_EVERY_S)
 
 
+def _end(working: asyncio.Task[None]) -> None:
+    """What is being done is broken off at its next step and given back; what cannot be is left to whoever misses it."""
+    jobs.STOPPING.set()
+    threading.Thread(target=_end_surely, name="ending", daemon=True).start()
+    working.cancel()
+
+
+def _end_surely() -> None:
+    time.sleep(ENDED_WITHIN_S)
+    os._exit(0)
+
+
 async def _work(once: bool) -> None:
+    loop = asyncio.get_running_loop()
+    if (me := asyncio.current_task()) is not None:
+        for number in (signal.SIGTERM, signal.SIGINT):
+            loop.add_signal_handler(number, _end, me)
     connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]  # Django's has it, its base does not say so
     with app.replace_connector(connector) as working:
         async with working.open_async():
@@ -28,6 +51,7 @@ async def _work(once: bool) -> None:
                 await working.run_worker_async(
                     queues=["jobs"], wait=not once, concurrency=1, update_heartbeat_interval=HEARTBEAT_S,
                     stalled_worker_timeout=LOST_AFTER_S, fetch_job_polling_interval=1.0, delete_jobs="successful",
+                    install_signal_handlers=False,
                 )  # fmt: skip
             finally:
                 watching.cancel()
@@ -42,4 +66,5 @@ class Command(BaseCommand):
         parser.add_argument("--once", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        asyncio.run(_work(options["once"]))
+        with contextlib.suppress(asyncio.CancelledError):
+            asyncio.run(_work(options["once"]))

@@ -1,0 +1,110 @@
+"""What once held or filled a server, each as a request to send again."""
+
+import io
+import json
+import zipfile
+import zlib
+from collections.abc import Callable, Iterator
+from typing import Any
+
+Send = Callable[[], tuple[int, bytes]]
+
+
+def flat_png(width: int, height: int) -> bytes:
+    """A PNG of one color, written row by row: a few hundred kilobytes for a hundred million pixels."""
+
+    def chunk(kind: bytes, data: bytes) -> bytes:
+        return len(data).to_bytes(4, "big") + kind + data + zlib.crc32(kind + data).to_bytes(4, "big")
+
+    packer = zlib.compressobj(9)
+    row = b"\0" + b"\x40\x80\xc0" * width
+    packed = b"".join(packer.compress(row) for _ in range(height)) + packer.flush()
+    head = width.to_bytes(4, "big") + height.to_bytes(4, "big") + bytes([8, 2, 0, 0, 0])
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", packed) + chunk(b"IEND", b"")
+
+
+def zipped(**entries: bytes) -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in entries.items():
+            archive.writestr(name.replace("__", ".").replace("_of_", "/"), data)
+    return buffer.getvalue()
+
+
+def library(palettes: int) -> bytes:
+    """A table of contents of very many small objects."""
+    entry = '{"id":"00000000-0000-4000-8000-000000000000","head":1,"revisions":[]}'
+    return ('{"format":"huvren-library","version":3,"palettes":[' + ",".join([entry] * palettes) + "]}").encode()
+
+
+def stroke(points: int) -> dict[str, Any]:
+    path = [[(n * 0.618) % 1, (n * 0.414) % 1] for n in range(points)]
+    return {"shape": "brush", "points": path, "radius": 0.03, "weight": 2}
+
+
+NASTY = (
+    "a color of 2,000 blanks", "20,000 letters as a color", "a million letters added", "4 MB of colors added",
+    "a style sheet of 10,000 equal names", "300,000 brackets in a style sheet", "a list of 100,000 colors, brought in", "40 MP, flat",
+    "100 MP, flat", "a picture of 1 × 100,000,000", "16384 × 2", "an archive of two million objects", "an archive 200,000 deep",
+    "an archive with NaN", "400 strokes of 2,000 points", "10³⁰ numbered places", "65,000 swatches against 5,000",
+    "80 MB with a forged name",
+    "NUL in a name", "half a pair in a name", "digits without end",
+)  # fmt: skip
+
+
+def nasty_requests(client: Any) -> Iterator[tuple[str, Send]]:
+    """Each with its name; `client` is a signed-in visitor with a palette of its own, which is made here."""
+    _, palette = client.json("nasty", "POST", "/api/palettes", {"text": "#102030 #405060"})
+    here = f"/api/palettes/{palette['id']}"
+
+    def get(path: str) -> Send:
+        return lambda: client.send("nasty", "GET", path)
+
+    def post(path: str, body: Any) -> Send:
+        data = body if isinstance(body, bytes) else json.dumps(body).encode()
+        return lambda: client.send("nasty", "POST", path, data)
+
+    def upload(path: str, data: bytes, name: str) -> Send:
+        return lambda: client.upload("nasty", path, data, name)
+
+    def preview(**operation: Any) -> Send:
+        return post(f"{here}/operations/preview", {"operation": operation})
+
+    swatches = [{"color": {"space": "srgb", "coords": [n % 256 / 255, n // 256 % 256 / 255, 0.5]}} for n in range(65_000)]
+    _, answer = client.send(
+        "nasty", "POST", "/api/palettes", json.dumps({"document": {"name": "Many", "swatches": swatches}}).encode()
+    )
+    many = json.loads(answer)["id"]
+    deep = b'{"format":"huvren-library","version":3,"palettes":' + b"[" * 200_000 + b"]" * 200_000 + b"}"
+    endless = b'{"format":"huvren-library","version":3,"palettes":[],"pictures":NaN}'
+    flat40, flat100, thin, wide = flat_png(8000, 5000), flat_png(10_000, 10_000), flat_png(1, 100_000_000), flat_png(16384, 2)
+    _, answer = client.upload("nasty", "/api/pictures", flat_png(300, 200), "small.png")
+    small = json.loads(answer)["id"]
+    css = ":root{" + "--same: #123456;" * 10_000 + "}"
+    hexes = "\n".join(f"{n:06x}" for n in range(100_000))
+    sends: dict[str, Send] = {
+        "a color of 2,000 blanks": get("/api/colors/parse?text=rgb(" + "%20" * 2000 + "x"),
+        "20,000 letters as a color": post("/api/colors/describe", {"text": "a" * 20_000}),
+        "a million letters added": preview(kind="add_swatches", text="a" * 1_000_000),
+        "4 MB of colors added": preview(kind="add_swatches", text="f00 " * 900_000),
+        "a style sheet of 10,000 equal names": upload("/api/imports", css.encode(), "same.css"),
+        "300,000 brackets in a style sheet": upload("/api/imports", b"a{b:" + b"(" * 300_000, "deep.css"),
+        "a list of 100,000 colors, brought in": upload("/api/imports", hexes.encode(), "many.hex"),
+        "40 MP, flat": upload("/api/pictures", flat40, "flat40.png"),
+        "100 MP, flat": upload("/api/pictures", flat100, "flat100.png"),
+        "a picture of 1 × 100,000,000": upload("/api/pictures", thin, "thin.png"),
+        "16384 × 2": upload("/api/pictures", wide, "wide.png"),
+        "an archive of two million objects": upload("/api/library/archive", zipped(library__json=library(500_000)), "a.zip"),
+        "an archive 200,000 deep": upload("/api/library/archive", zipped(library__json=deep), "a.zip"),
+        "an archive with NaN": upload("/api/library/archive", zipped(library__json=endless), "a.zip"),
+        "400 strokes of 2,000 points": post(
+            f"{here}/previews", {"picture": small, "recipe": {"colors": 8, "marks": [stroke(2000)] * 9 + [stroke(10)] * 391}}
+        ),
+        "10³⁰ numbered places": post("/api/palettes", b'{"document":{"swatches":[],"slots":1' + b"0" * 30 + b"}}"),
+        "65,000 swatches against 5,000": post(f"/api/palettes/{many}/match", {"document": {"swatches": swatches[:5000]}}),
+        "80 MB with a forged name": upload("/api/pictures", b"\x89PNG\r\n\x1a\n" + b"\0" * 80_000_000, "x" * 5000),
+        "NUL in a name": preview(kind="rename_palette", name="a\0b"),
+        "half a pair in a name": post(f"{here}/operations/preview", b'{"operation":{"kind":"rename_palette","name":"\\ud800"}}'),
+        "digits without end": post("/api/colors/describe", b'{"space":"srgb","coords":[' + b"9" * 400 + b",0,0]}"),
+    }
+    yield from sends.items()
