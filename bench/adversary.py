@@ -1,13 +1,65 @@
 """What once held or filled a server, each as a request to send again."""
 
+import contextlib
+import http.client
 import io
 import json
+import socket
+import sys
+import threading
+import time
 import zipfile
 import zlib
 from collections.abc import Callable, Iterator
 from typing import Any
 
 Send = Callable[[], tuple[int, bytes]]
+Note = Callable[[str, int, float, str], None]
+SLOW_CONNECTIONS = 200
+
+
+class Client:
+    """One signed-in visitor with one connection."""
+
+    def __init__(self, port: int, cookie: str, note: Note) -> None:
+        self.port, self.cookie, self.note = port, cookie, note
+        self.connection: http.client.HTTPConnection | None = None
+
+    def send(
+        self, kind: str, method: str, path: str, body: bytes | None = None, media: str = "application/json"
+    ) -> tuple[int, bytes]:
+        headers = {"Cookie": self.cookie, "X-CSRFToken": "a" * 32, "Content-Type": media}
+        begun = time.perf_counter()
+        status, answer = 0, b""
+        for attempt in (1, 2):
+            if self.connection is None:
+                self.connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=180)
+            try:
+                self.connection.request(method, path, body, headers)
+                response = self.connection.getresponse()
+                status, answer = response.status, response.read()
+                break
+            except (OSError, http.client.HTTPException) as error:
+                answer = repr(error).encode()
+                self.connection.close()
+                self.connection = None
+                if attempt == 2 or method != "GET":
+                    break
+        self.note(kind, status, (time.perf_counter() - begun) * 1e3, answer[:200].decode("utf-8", "replace"))
+        return status, answer
+
+    def json(self, kind: str, method: str, path: str, body: Any = None) -> tuple[int, Any]:
+        status, answer = self.send(kind, method, path, None if body is None else json.dumps(body).encode())
+        try:
+            return status, json.loads(answer)
+        except ValueError:
+            return status, None
+
+    def upload(self, kind: str, path: str, data: bytes, name: str) -> tuple[int, bytes]:
+        edge = "----edge"
+        head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\nContent-Type: image/png\r\n\r\n'
+        body = head.encode() + data + f"\r\n--{edge}--\r\n".encode()
+        return self.send(kind, "POST", path, body, f"multipart/form-data; boundary={edge}")
 
 
 def flat_png(width: int, height: int) -> bytes:
@@ -16,9 +68,11 @@ def flat_png(width: int, height: int) -> bytes:
     def chunk(kind: bytes, data: bytes) -> bytes:
         return len(data).to_bytes(4, "big") + kind + data + zlib.crc32(kind + data).to_bytes(4, "big")
 
-    packer = zlib.compressobj(9)
+    packer = zlib.compressobj(6)
     row = b"\0" + b"\x40\x80\xc0" * width
-    packed = b"".join(packer.compress(row) for _ in range(height)) + packer.flush()
+    at_once = max(1, 4_000_000 // len(row))
+    rows = [row * min(at_once, height - top) for top in range(0, height, at_once)]
+    packed = b"".join(map(packer.compress, rows)) + packer.flush()
     head = width.to_bytes(4, "big") + height.to_bytes(4, "big") + bytes([8, 2, 0, 0, 0])
     return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", packed) + chunk(b"IEND", b"")
 
@@ -108,3 +162,36 @@ def nasty_requests(client: Any) -> Iterator[tuple[str, Send]]:
         "digits without end": post("/api/colors/describe", b'{"space":"srgb","coords":[' + b"9" * 400 + b",0,0]}"),
     }
     yield from sends.items()
+
+
+def attack(client: Client, requests: list[tuple[str, Send]], ending: threading.Event) -> dict[str, list[tuple[int, float]]]:
+    """One after the other, without a pause, beside many slow connections; status and seconds of each answer."""
+    found: dict[str, list[tuple[int, float]]] = {}
+    with contextlib.ExitStack() as stack:
+        for _ in range(SLOW_CONNECTIONS):
+            slow = stack.enter_context(socket.create_connection(("127.0.0.1", client.port)))
+            head = f"POST /api/palettes HTTP/1.1\r\nHost: 127.0.0.1:{client.port}\r\nCookie: {client.cookie}\r\nContent-Length: 5000"
+            slow.sendall(head.encode() + b'\r\n\r\n{"name":"')
+        while not ending.is_set():
+            for name, send in requests:
+                if ending.is_set():
+                    break
+                begun = time.perf_counter()
+                status, _ = send()
+                found.setdefault(name, []).append((status, time.perf_counter() - begun))
+    return found
+
+
+def main() -> None:
+    port, cookie = sys.argv[1:]
+    client = Client(int(port), cookie, lambda *said: None)
+    requests = list(nasty_requests(client))
+    print("ready", flush=True)
+    sys.stdin.readline()
+    ending = threading.Event()
+    threading.Thread(target=lambda: (sys.stdin.readline(), ending.set()), daemon=True).start()
+    print(json.dumps(attack(client, requests, ending)), flush=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -8,13 +8,11 @@ database are killed once each. In the end every palette is looked at again: an a
 
 import argparse
 import contextlib
-import http.client
 import io
 import json
 import os
 import random
 import signal
-import socket
 import statistics
 import subprocess
 import sys
@@ -29,13 +27,12 @@ import django
 import numpy as np
 from PIL import Image
 
-from bench.adversary import NASTY, nasty_requests
+from bench.adversary import NASTY, Client
 from tools.postgres import Cluster, free_port
 from tools.serving import wait_for, web, working
 from tools.steps import ROOT
 
 THINK_S = 1.0
-SLOW_CONNECTIONS = 200
 LIMITS_MS = {"read": 300, "operation": 300, "preview": 1500}
 """The 95th percentile that each kind may have."""
 
@@ -62,74 +59,38 @@ class Notes:
                 self.times_ms.setdefault((self.part, kind), []).append(taken_ms)
 
 
-class Client:
-    """One signed-in visitor with one connection."""
-
-    def __init__(self, port: int, name: str, notes: Notes) -> None:
-        from django.contrib.auth import get_user_model
-        from django.test import Client as Cookies
-
-        self.port, self.notes = port, notes
-        artists = get_user_model()
-        self.user = artists.objects.filter(username=name).first() or artists.objects.create_user(name)
-        cookies = Cookies()
-        cookies.force_login(self.user)
-        self.cookie = f"sessionid={cookies.cookies['sessionid'].value}; csrftoken={'a' * 32}"
-        self.connection: http.client.HTTPConnection | None = None
-
-    def send(
-        self, kind: str, method: str, path: str, body: bytes | None = None, media: str = "application/json"
-    ) -> tuple[int, bytes]:
-        headers = {"Cookie": self.cookie, "X-CSRFToken": "a" * 32, "Content-Type": media}
-        begun = time.perf_counter()
-        status, answer = 0, b""
-        for attempt in (1, 2):
-            if self.connection is None:
-                self.connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=180)
-            try:
-                self.connection.request(method, path, body, headers)
-                response = self.connection.getresponse()
-                status, answer = response.status, response.read()
-                break
-            except (OSError, http.client.HTTPException) as error:
-                answer = repr(error).encode()
-                self.connection.close()
-                self.connection = None
-                if attempt == 2 or method != "GET":
-                    break
-        self.notes.add(kind, status, (time.perf_counter() - begun) * 1e3, answer[:200].decode("utf-8", "replace"))
-        return status, answer
-
-    def json(self, kind: str, method: str, path: str, body: Any = None) -> tuple[int, Any]:
-        status, answer = self.send(kind, method, path, None if body is None else json.dumps(body).encode())
-        try:
-            return status, json.loads(answer)
-        except ValueError:
-            return status, None
-
-    def upload(self, kind: str, path: str, data: bytes, name: str) -> tuple[int, bytes]:
-        edge = "----edge"
-        head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\nContent-Type: image/png\r\n\r\n'
-        body = head.encode() + data + f"\r\n--{edge}--\r\n".encode()
-        return self.send(kind, "POST", path, body, f"multipart/form-data; boundary={edge}")
-
-
 def picture(seed: int) -> bytes:
-    """One megapixel of smooth colors with grain, as PNG."""
+    """One megapixel of smooth colors with grain, as PNG: about as many distinct colors as a photograph has."""
     random_numbers = np.random.default_rng(seed)
     small = random_numbers.integers(0, 256, (9, 9, 3), dtype=np.uint8)
     image = np.asarray(Image.fromarray(small, "RGB").resize((1200, 834), Image.Resampling.BICUBIC)).astype(np.int16)
-    grained = np.clip(image + random_numbers.integers(-6, 7, image.shape), 0, 255).astype(np.uint8)
+    grained = np.clip(image + random_numbers.integers(-2, 3, image.shape), 0, 255).astype(np.uint8)
     buffer = io.BytesIO()
     Image.fromarray(grained, "RGB").save(buffer, "PNG", compress_level=1)
     return buffer.getvalue()
+
+
+def cookie_of(name: str) -> str:
+    """Signed in, without a password being looked at."""
+    from django.contrib.auth import get_user_model
+    from django.test import Client as Cookies
+
+    artists = get_user_model()
+    cookies = Cookies()
+    cookies.force_login(artists.objects.filter(username=name).first() or artists.objects.create_user(name))
+    return f"sessionid={cookies.cookies['sessionid'].value}; csrftoken={'a' * 32}"
+
+
+def is_wrong(status: int) -> bool:
+    """A 5xx that does not say that the server is busy, or no answer at all."""
+    return status == 0 or (status >= 500 and status != 503)
 
 
 class Artist(Client):
     """Works on one palette; knows the last edit that was acknowledged."""
 
     def __init__(self, port: int, number: int, notes: Notes) -> None:
-        super().__init__(port, f"artist{number}", notes)
+        super().__init__(port, cookie_of(f"artist{number}"), notes.add)
         self.chance = random.Random(number)
         self.number = number
         self.steps = 0
@@ -166,7 +127,7 @@ class Artist(Client):
         kind = self.chance.random()
         if kind < 0.45:
             self.edit()
-        elif kind < 0.65:
+        elif kind < 0.53:
             recipe = {"colors": self.chance.randint(8, 64), "dither": self.chance.choice(["none", "floyd-steinberg", "blue-noise"])}
             body = json.dumps({"picture": self.picture, "recipe": recipe}).encode()
             self.send("preview", "POST", f"/api/palettes/{self.palette}/previews", body)
@@ -184,27 +145,29 @@ class Artist(Client):
             ending.wait(THINK_S * self.chance.uniform(0.7, 1.3))
 
 
-class Adversary(Client):
-    """Sends what is bad for a server, one after the other, and keeps slow connections open."""
+class Adversary:
+    """A process of its own, so that what it prepares and sends takes nothing from the artists' clients."""
 
-    def attack(self, ending: threading.Event) -> None:
-        with contextlib.ExitStack() as stack:
-            for _ in range(SLOW_CONNECTIONS):
-                slow = stack.enter_context(socket.create_connection(("127.0.0.1", self.port)))
-                head = f"POST /api/palettes HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {self.cookie}\r\nContent-Length: 5000"
-                slow.sendall(head.encode() + b'\r\n\r\n{"name":"')
-            requests = list(nasty_requests(self))
-            while not ending.is_set():
-                for name, send in requests:
-                    if ending.is_set():
-                        break
-                    begun = time.perf_counter()
-                    status, answer = send()
-                    taken = time.perf_counter() - begun
-                    with self.notes.lock:
-                        self.notes.nasty.setdefault(name, []).append((status, taken))
-                    if status >= 500 and status != 503:
-                        self.notes.broken.setdefault("adversary", []).append(f"{name}: {status} {answer[:200]!r}")
+    def __init__(self, port: int, cookie: str) -> None:
+        words = [sys.executable, "-m", "bench.adversary", str(port), cookie]
+        self.process = subprocess.Popen(words, cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+        assert self.process.stdout is not None
+        if self.process.stdout.readline().strip() != "ready":
+            raise SystemExit("The adversary could not prepare itself.")
+
+    def begin(self) -> None:
+        self._say("begin")
+
+    def end(self) -> dict[str, list[tuple[int, float]]]:
+        """What it sent, with the answers' statuses and seconds."""
+        self._say("end")
+        assert self.process.stdout is not None
+        return dict(json.loads(self.process.stdout.readline() or "{}"))
+
+    def _say(self, word: str) -> None:
+        assert self.process.stdin is not None
+        self.process.stdin.write(word + "\n")
+        self.process.stdin.flush()
 
 
 def workers_rss() -> dict[int, int]:
@@ -295,7 +258,8 @@ def main() -> int:
         artists = [Artist(port, number, notes) for number in range(options.clients)]
         for artist in artists:
             artist.begin()
-        ending, over = threading.Event(), threading.Event()
+        adversary = Adversary(port, cookie_of("adversary"))
+        over = threading.Event()
         with threads([memory.watch, *(artist.work for artist in artists)], over):
             third = options.minutes * 60 / 4
             print(f"{options.clients} artists at work", flush=True)
@@ -304,8 +268,9 @@ def main() -> int:
             time.sleep(third)
             notes.part = "under attack"
             print("the adversary begins", flush=True)
-            with threads([Adversary(port, "adversary", notes).attack], ending):
-                time.sleep(third * 2.6)
+            adversary.begin()
+            time.sleep(third * 2.6)
+            notes.nasty = adversary.end()
             notes.part = "killing"
             print("a worker, the job worker and the database are killed", flush=True)
             _kill_each_once(cluster)
@@ -316,6 +281,7 @@ def main() -> int:
     if options.write:
         _write(text)
     wrong = [line for lines in notes.broken.values() for line in lines]
+    wrong += [f"the adversary, {name}: {status}" for name, tried in notes.nasty.items() for status, _ in tried if is_wrong(status)]
     for line in wrong[:20]:
         print(f"5xx or no answer: {line}")
     return 1 if wrong or lost else 0

@@ -56,7 +56,7 @@ def restore(env: dict[str, str], file: Path) -> None:
     if listed.stdout.strip() != "0":
         raise StepFailed("That database is not empty, and nothing in it was touched. Restore into a new one.")
     with step(f"Restoring {file}"):
-        words = ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", "--dbname", name, file]
+        words: list[str | Path] = ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", "--dbname", name, file]
         result = _run("pg_restore", env, *words)
         if result.returncode != 0:
             raise StepFailed(f"The restore failed; the database is as empty as before. {result.stderr.strip()[-600:]}")

@@ -90,7 +90,7 @@ http {{
   send_timeout 60s;
   keepalive_timeout 65s;
   reset_timedout_connection on;
-  large_client_header_buffers 4 16k;
+  large_client_header_buffers 4 8k;
   client_body_buffer_size 128k;
   {" ".join(f"set_real_ip_from {network};" for network in trusted)}
   {"real_ip_header X-Forwarded-For; real_ip_recursive on;" if trusted else ""}
@@ -110,7 +110,7 @@ http {{
     proxy_buffers 16 32k;
     proxy_max_temp_file_size 4096m;
 {HEADERS}
-    error_page 413 @too_large;
+    error_page 413 414 @too_large;
     error_page 502 504 @away;
     if ($asks_first) {{ rewrite ^ /_large last; }}
     location / {{ proxy_pass http://app; }}

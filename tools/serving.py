@@ -3,6 +3,7 @@
 import contextlib
 import ctypes
 import json
+import os
 import signal
 import subprocess
 import sys
@@ -92,14 +93,18 @@ def application(place: Places, workers: int, threads: int) -> list[str | Path]:
     recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
         PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"unix:{place.socket}", "--workers", str(workers),
-        "--threads", str(threads), "--timeout", "90", "--graceful-timeout", "30", "--no-control-socket", "--worker-tmp-dir", "/tmp",
+        "--threads", str(threads), "--timeout", "90", "--graceful-timeout", "30", "--no-control-socket",
+        "--worker-tmp-dir", "/tmp", "--limit-request-line", "8190",
         *recycled,
     ]  # fmt: skip
 
 
-def behind_proxy(env: dict[str, str], place: Places) -> dict[str, str]:
+def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, str]:
     """The environment of an application behind our proxy. Few arenas: memory that is freed goes back to the system."""
     more = {"HUVREN_OWN_PROXY": "1", "HUVREN_WORKER": "1", "MALLOC_ARENA_MAX": "2", "MALLOC_TRIM_THRESHOLD_": "1048576"}
+    # A process for each core, and threads that sleep while they wait: what computes does not stand in its own way.
+    cores = str(max(1, (os.cpu_count() or 1) // workers))
+    more |= {"NUMBA_NUM_THREADS": cores, "OPENBLAS_NUM_THREADS": cores, "OMP_WAIT_POLICY": "passive"}
     if env.get("HUVREN_METRICS") == "1":
         figures = place.folder / "figures"
         figures.mkdir(exist_ok=True)
@@ -109,7 +114,7 @@ def behind_proxy(env: dict[str, str], place: Places) -> dict[str, str]:
 
 @contextlib.contextmanager
 def web(
-    env: dict[str, str], port: int, *, workers: int, threads: int = 8, host: str = "127.0.0.1", log: str = "server"
+    env: dict[str, str], port: int, *, workers: int, threads: int = 24, host: str = "127.0.0.1", log: str = "server"
 ) -> Iterator[subprocess.Popen[bytes]]:
     """The application behind its proxy for the time of a block; should it end, it is started again."""
     trusted = tuple(filter(None, (word.strip() for word in env.get("HUVREN_TRUSTED_PROXIES", "").split(","))))
@@ -119,7 +124,10 @@ def web(
         if checked.returncode != 0:
             raise StepFailed(f"The proxy refuses its configuration: {checked.stderr.strip()[-500:]}")
         server = application(place, workers, threads)
-        with kept_going(server, behind_proxy(env, place), log, grace_s=35), served(command(place), env, f"{log}-proxy") as process:
+        with (
+            kept_going(server, behind_proxy(env, place, workers), log, grace_s=35),
+            served(command(place), env, f"{log}-proxy") as process,
+        ):
             yield process
 
 

@@ -82,6 +82,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "huvren.studio.middleware.demo.DemoSignIn",
     "huvren.studio.middleware.bodies.BodyLimits",
+    "huvren.studio.middleware.lanes.Lanes",
 ]
 ROOT_URLCONF = "huvren.site.urls"
 WSGI_APPLICATION = "huvren.site.wsgi.application"

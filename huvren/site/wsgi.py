@@ -11,4 +11,4 @@ application = get_wsgi_application()
 # What is loaded now stays; a whole palette in an answer is thousands of short-lived objects that need no early look.
 gc.collect()
 gc.freeze()
-gc.set_threshold(50_000, 20, 50)
+gc.set_threshold(200_000, 20, 100)

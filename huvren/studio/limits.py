@@ -4,6 +4,7 @@ The proxy's configuration (`tools/proxy.py`) is made from `BODIES`, so that what
 """
 
 import os
+import re
 from dataclasses import dataclass
 
 MB = 1024 * 1024
@@ -54,6 +55,15 @@ LONG = ("/api/library/archive",)
 def deadline_s(path: str) -> float:
     """Seconds that a request may take."""
     return LONG_DEADLINE_S if path in LONG else DEADLINE_S
+
+
+HEAVY = re.compile(
+    r"/(?:previews|previews/size|reductions|errors|figures|curve|match|merge-tree|fit|gray|seen|dithered|sample|samples|archive|zip)$"
+    r"|^/api/(?:imports|pictures)$"
+)
+"""What takes more than a moment of a processor, by the end of its address."""
+HEAVY_BYTES = 100_000
+"""Bodies from which any request does."""
 
 
 @dataclass(frozen=True)

@@ -144,9 +144,8 @@ def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     label = "Begin an empty palette"
     if payload.document is not None:
         step = BringIn(document=payload.document, source=payload.source or "a file")
-        found = palette_from_document(payload.document)
+        found = step.found()
         name = clean_name(payload.name or found.name, "palette name") or "Untitled"
-        step.apply(values.Palette(name))  # says what is wrong, if anything is
         palette, label = replace(found, name=name), step.label(found).replace("Append", "Begin with", 1)
     elif payload.text:
         palette = AddSwatches(text=payload.text).apply(palette).palette

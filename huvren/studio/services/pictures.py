@@ -22,6 +22,7 @@ from huvren.core.reduction.histogram import Histogram, build_histogram, count_di
 from huvren.studio.access import User, key_of
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services.gate import GATE
+from huvren.studio.services.lane import LANE
 from huvren.studio.services.quotas import check_bytes, make_room
 
 THUMBNAIL_PIXELS, THUMBNAIL_SIDE = 480 * 320, 4096
@@ -29,8 +30,9 @@ DECODING_BYTES = 16
 """Bytes that a pixel takes while a picture is decoded, looked at and encoded again."""
 MOST_PIXELS = 40_000_000
 """Of a picture that is taken in: with all that is worked out of it, a worker stays within its memory."""
-FULL_PIXELS, PREVIEW_PIXELS = 580_000, 330_000
-"""Up to the first size the preview is the result itself; larger pictures are previewed on a copy of the second."""
+FULL_PIXELS, PREVIEW_PIXELS, BUSY_PIXELS = 580_000, 330_000, 110_000
+"""Up to the first size the preview is the result itself; larger pictures are previewed on a copy of the second, or of the third while
+others wait for their turn."""
 
 
 @dataclass(frozen=True)
@@ -66,12 +68,14 @@ class WorkingCache:
 
     def __init__(self, most_bytes: int) -> None:
         self.most_bytes = most_bytes
-        self._entries: OrderedDict[tuple[str, bool, int], Working] = OrderedDict()
+        self._entries: OrderedDict[tuple[str, int, int], Working] = OrderedDict()
         self._lock = threading.Lock()
 
     def get(self, picture: Picture, *, preview: bool, alpha_threshold: int) -> Working:
         """The picture decoded at full size, or at preview scale."""
-        key = (picture.original_id, preview and picture.width * picture.height > FULL_PIXELS, alpha_threshold)
+        is_small = preview and picture.width * picture.height > FULL_PIXELS
+        most = (BUSY_PIXELS if LANE.is_wanted() else PREVIEW_PIXELS) if is_small else 0
+        key = (picture.original_id, most, alpha_threshold)
         with self._lock:
             self._shrink(self.most_bytes)
             if key in self._entries:
@@ -80,9 +84,9 @@ class WorkingCache:
         with GATE.enter(picture.width * picture.height * DECODING_BYTES):
             self.make_room(picture.width * picture.height * 4)
             rgba = read_stored(picture)
-            if key[1]:
-                rgba = scale_down(rgba, PREVIEW_PIXELS)
-        working = Working(rgba, alpha_threshold, not key[1])
+            if is_small:
+                rgba = scale_down(rgba, most)
+        working = Working(rgba, alpha_threshold, not is_small)
         with self._lock:
             self._entries[key] = working
             self._shrink(self.most_bytes)
@@ -94,7 +98,14 @@ class WorkingCache:
             self._shrink(self.most_bytes - wanted)
 
     def _shrink(self, most: int) -> None:
+        """First what can be counted again from the pixels goes, then the pixels; what was used longest ago before the rest."""
         held = sum(entry.bytes for entry in self._entries.values())
+        for entry in self._entries.values():
+            if held <= most:
+                return
+            held -= entry.bytes
+            entry.__dict__.pop("histogram", None)
+            held += entry.bytes
         while self._entries and held > most:
             held -= self._entries.popitem(last=False)[1].bytes
 

@@ -58,10 +58,15 @@ class BringIn(Operation):
             case "replace":
                 return f"Replace the swatches by {count} from “{source}”"
 
-    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+    def found(self) -> Palette:
+        """The palette of the document. Raises `BadInput` where there is nothing in it to bring in."""
         found = palette_from_document(self.document)
         if not found.swatches and (not found.ramps or self.how == "replace"):
             raise BadInput(f"Nothing of “{clean_name(self.source[:100])}” is chosen. Take at least one swatch.")
+        return found
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        found = self.found()
         staying = [swatch for swatch in palette.swatches if swatch.locked] if self.how == "replace" else list(palette.swatches)
         coming = _new_within(staying, found.swatches, self.tolerance) if self.how == "union" else list(found.swatches)
         taken = {swatch.id for swatch in staying}

@@ -1,0 +1,76 @@
+"""Heavy requests go in a lane: few at a time in a process, and in turn of who has used it least.
+
+So what is light is answered meanwhile, and whoever asks for very much waits behind everybody who asks for little: a lane that is
+wanted by nobody else is theirs alone.
+"""
+
+import os
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+
+AT_ONCE = int(os.environ.get("HUVREN_LANES") or 2)
+WAIT_S = 15.0
+HALF_LIFE_S = 20.0
+"""After which half of what somebody used is forgotten."""
+
+
+class NoTurn(Exception):
+    """It did not come to one's turn in time."""
+
+
+@dataclass
+class Lane:
+    at_once: int = AT_ONCE
+    wait_s: float = WAIT_S
+    _inside: int = 0
+    _waiting: list[tuple[int, int]] = field(default_factory=list)
+    _number: int = 0
+    _used: dict[int, tuple[float, float]] = field(default_factory=dict)
+    _turn: threading.Condition = field(default_factory=threading.Condition)
+
+    def used_s(self, who: int) -> float:
+        """Seconds that somebody was inside lately."""
+        seconds, when = self._used.get(who, (0.0, 0.0))
+        return float(seconds * 0.5 ** ((time.monotonic() - when) / HALF_LIFE_S))
+
+    def is_wanted(self) -> bool:
+        """Whether somebody waits for a turn."""
+        return bool(self._waiting)
+
+    def _is_next(self, mine: tuple[int, int]) -> bool:
+        return self._inside < self.at_once and mine == min(self._waiting, key=lambda entry: (self.used_s(entry[0]), entry[1]))
+
+    @contextmanager
+    def turn_of(self, who: int) -> Iterator[None]:
+        """Wait for one's turn and hold it. Raises `NoTurn`."""
+        with self._turn:
+            self._number += 1
+            mine = (who, self._number)
+            self._waiting.append(mine)
+            due = time.monotonic() + self.wait_s
+            try:
+                while not self._is_next(mine):
+                    if time.monotonic() > due:
+                        raise NoTurn
+                    # Woken now and then, so that a deadline is heard.
+                    self._turn.wait(0.25)
+                self._inside += 1
+            finally:
+                self._waiting.remove(mine)
+        begun = time.monotonic()
+        try:
+            yield
+        finally:
+            with self._turn:
+                self._inside -= 1
+                now = time.monotonic()
+                self._used[who] = (self.used_s(who) + now - begun, now)
+                if len(self._used) > 1000:
+                    self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}
+                self._turn.notify_all()
+
+
+LANE = Lane()
