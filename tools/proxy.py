@@ -64,7 +64,7 @@ def configuration(places: Places, host: str, port: int, trusted: tuple[str, ...]
     owner = "user nobody nogroup;" if os.geteuid() == 0 else ""
     asks = (
         "auth_request /_may_send; auth_request_set $why $upstream_http_x_huvren_refusal; "
-        "error_page 401 @signed_out; error_page 403 @refused; error_page 413 @too_large; error_page 502 504 @away;"
+        "error_page 401 @signed_out; error_page 403 @refused; error_page 413 @too_large; error_page 502 504 =503 @away;"
     )
     uploads = "\n".join(
         f"    location = {body.path} {{ client_max_body_size {body.most_bytes}; {asks} proxy_pass http://app; }}" for body in UPLOADS
@@ -98,7 +98,7 @@ http {{
   map "$is_trusted:$http_x_forwarded_proto" $seen_scheme {{ default $scheme; "1:https" https; }}
   map "$http_transfer_encoding:$content_length" $is_large {{ default 0; "~^.+:" 1; "~:[0-9]{{6,}}$" 1; }}
   # Looked up anew for the request that asks: it passes here too.
-  map $uri $asks_itself {{ volatile; default 0; /_may_send 1; {" ".join(f"{body.path} 1;" for body in UPLOADS)} }}
+  map $uri $asks_itself {{ volatile; default 0; /_may_send 1; /sign-in 1; {" ".join(f"{body.path} 1;" for body in UPLOADS)} }}
   map "$is_large$asks_itself" $asks_first {{ volatile; default 0; 10 1; }}
   upstream app {{ server unix:{places.socket} fail_timeout=0; }}
   server {{
@@ -111,7 +111,7 @@ http {{
     proxy_max_temp_file_size 4096m;
 {HEADERS}
     error_page 413 414 @too_large;
-    error_page 502 504 @away;
+    error_page 502 504 =503 @away;
     if ($asks_first) {{ rewrite ^ /_large last; }}
     location / {{ proxy_pass http://app; }}
     location = /sign-in {{ client_max_body_size {MOST_ANONYMOUS_BYTES}; proxy_pass http://app; }}

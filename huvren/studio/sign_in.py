@@ -107,8 +107,10 @@ class SignInForm(AuthenticationForm):
     def clean(self) -> dict[str, Any]:
         name, password = self.cleaned_data.get("username") or "", self.cleaned_data.get("password") or ""
         address = self.request.META.get("REMOTE_ADDR", "") if self.request else ""
-        if len(password) > LONGEST_PASSWORD or "\0" in name + password:
-            raise ValidationError("That name and password do not belong together. Try again.")
+        if not name or not password:
+            return self.cleaned_data
+        if len(password) > LONGEST_PASSWORD:
+            raise self.get_invalid_login_error()
         if (wait := wait_s(name, address)) > 0:
             raise ValidationError(f"Too many wrong passwords. Wait {_said(wait)}, then try again.")
         if not _HASHING.acquire(timeout=WAIT_FOR_HASHING_S):

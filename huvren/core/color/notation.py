@@ -254,8 +254,11 @@ def understand_colors(text: str) -> Typed:
             continue
         try:
             named += parse_named_colors(line)
+            _check_count(len(named))
             taken.append(line)
             continue
+        except TooMany:
+            raise
         except BadColor:
             pass
         good, bad = [], []

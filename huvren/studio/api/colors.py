@@ -135,9 +135,19 @@ def compare(request: HttpRequest, pair: Query[CompareIn]) -> CompareOut:
     )
 
 
+class ParseIn(BaseModel):
+    text: str
+
+
+@router.post("/parse", response=ParsedOut)
+def parse_typed(request: HttpRequest, payload: ParseIn) -> ParsedOut:
+    """What would be added for a typed text: shown while it is being typed. An address would be too short for most."""
+    return parse(request, payload.text)
+
+
 @router.get("/parse", response=ParsedOut)
 def parse(request: HttpRequest, text: str) -> ParsedOut:
-    """What would be added for a typed text: shown while it is being typed."""
+    """What would be added for a short text."""
     if len(text) > LONGEST_TEXT:
         raise BadInput(f"That is more than {LONGEST_TEXT:,} characters; add it without the preview.")
     typed = understand_colors(text)

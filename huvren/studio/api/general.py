@@ -1,5 +1,7 @@
 """Whether the server answers, who is signed in, and how much of what one may keep is in use."""
 
+import json
+
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -30,7 +32,7 @@ class ReadyOut(BaseModel):
     disk: str
 
 
-class AmountOut(BaseModel):
+class UsedOut(BaseModel):
     used: int
     most: int
 
@@ -38,10 +40,10 @@ class AmountOut(BaseModel):
 class UsageOut(BaseModel):
     """What the artist keeps, the trash included, and the most that one may."""
 
-    bytes: AmountOut
-    pictures: AmountOut
-    palettes: AmountOut
-    jobs: AmountOut
+    bytes: UsedOut
+    pictures: UsedOut
+    palettes: UsedOut
+    jobs: UsedOut
 
 
 @router.get("/health", auth=None, response=dict[str, str])
@@ -69,7 +71,7 @@ def usage(request: HttpRequest) -> UsageOut:
     """How much the artist keeps of what one may."""
     used = quotas.used(request.user)
     return UsageOut(**{
-        name: AmountOut(used=getattr(used, name), most=getattr(limits.QUOTA, name)) for name in UsageOut.model_fields
+        name: UsedOut(used=getattr(used, name), most=getattr(limits.QUOTA, name)) for name in UsageOut.model_fields
     })  # fmt: skip
 
 
@@ -91,4 +93,5 @@ def may_send(request: HttpRequest) -> HttpResponse:
     if refused is None:
         return HttpResponse(status=204)
     # The proxy knows three answers here, and hands on what stands in this header.
-    return HttpResponse(status=403, headers={"X-Huvren-Refusal": refused.content.decode("ascii", "backslashreplace")})
+    said = json.dumps(json.loads(refused.content))
+    return HttpResponse(said, status=403, content_type="application/problem+json", headers={"X-Huvren-Refusal": said})

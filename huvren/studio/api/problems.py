@@ -6,13 +6,14 @@ from typing import Any
 from django.db import DataError, InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, Throttled, ValidationError
 from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
 from huvren.core.json_text import BadJson, storable
 from huvren.studio.api.palette_out import palette_out
 from huvren.studio.errors import Busy, StaleRevision, TooOften
+from huvren.studio.middleware.problems import SAID
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
     (StaleRevision, 409),
@@ -92,6 +93,14 @@ def register(api: NinjaAPI) -> None:
         del error
         return problem(request, 401, "signed_out", "You are signed out. Sign in again; nothing was lost.")
 
+    @api.exception_handler(Throttled)
+    def throttled(request: HttpRequest, error: Throttled) -> HttpResponse:
+        return known(request, TooOften(error.wait or 1.0))
+
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:
-        return problem(request, error.status_code, "http_error", str(error))
+        # Ninja words what its parser raises in its own way; ours are sentences already.
+        if isinstance(error.__cause__, HuvrenError):
+            return known(request, error.__cause__)
+        code, said = SAID.get(error.status_code, ("http_error", str(error)))
+        return problem(request, error.status_code, code, said)

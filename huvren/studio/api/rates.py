@@ -7,8 +7,6 @@ from django.db import connection
 from django.http import HttpRequest
 from ninja.throttling import BaseThrottle
 
-from huvren.studio.errors import TooOften
-
 COUNT = """
 INSERT INTO studio_asked (key, minute, count) VALUES (%s, %s, 1)
 ON CONFLICT (key) DO UPDATE SET minute = excluded.minute,
@@ -25,14 +23,15 @@ class Rate(BaseThrottle):
         self.a_minute = a_minute
 
     def allow_request(self, request: HttpRequest) -> bool:
-        """Raises `TooOften` beyond the rate."""
-        if settings.RATES:
-            minute, second = divmod(time.time(), 60)
-            with connection.cursor() as cursor:
-                cursor.execute(COUNT, [f"{self.name}:{request.user.pk}", int(minute)])
-                if cursor.fetchone()[0] > self.a_minute:
-                    raise TooOften(60 - second)
-        return True
+        if not settings.RATES:
+            return True
+        with connection.cursor() as cursor:
+            cursor.execute(COUNT, [f"{self.name}:{request.user.pk}", int(time.time() // 60)])
+            return bool(cursor.fetchone()[0] <= self.a_minute)
+
+    def wait(self) -> float:
+        """Seconds until the minute is over."""
+        return 60 - time.time() % 60
 
 
 UPLOADS = Rate("uploads", 240)

@@ -31,17 +31,18 @@ class Lane:
     _used: dict[int, tuple[float, float]] = field(default_factory=dict)
     _turn: threading.Condition = field(default_factory=threading.Condition)
 
-    def used_s(self, who: int) -> float:
+    def used_s(self, who: int, now: float) -> float:
         """Seconds that somebody was inside lately."""
         seconds, when = self._used.get(who, (0.0, 0.0))
-        return float(seconds * 0.5 ** ((time.monotonic() - when) / HALF_LIFE_S))
+        return float(seconds * 0.5 ** ((now - when) / HALF_LIFE_S))
 
     def is_wanted(self) -> bool:
         """Whether somebody waits for a turn."""
         return bool(self._waiting)
 
     def _is_next(self, mine: tuple[int, int]) -> bool:
-        return self._inside < self.at_once and mine == min(self._waiting, key=lambda entry: (self.used_s(entry[0]), entry[1]))
+        now = time.monotonic()
+        return self._inside < self.at_once and mine == min(self._waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
 
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
@@ -67,7 +68,7 @@ class Lane:
             with self._turn:
                 self._inside -= 1
                 now = time.monotonic()
-                self._used[who] = (self.used_s(who) + now - begun, now)
+                self._used[who] = (self.used_s(who, now) + now - begun, now)
                 if len(self._used) > 1000:
                     self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}
                 self._turn.notify_all()

@@ -41,6 +41,7 @@ export type Drawing = Schemas["DrawingOut"];
 export type DrawnShape = Schemas["ShapeOut"];
 export type ChecksRequest = Schemas["ChecksIn"];
 export type Job = Schemas["JobOut"];
+export type Usage = Schemas["UsageOut"];
 export type Reading = Schemas["ReadingOut"];
 
 /** An error as the server words it. */
@@ -78,9 +79,10 @@ function unreached(): Problem {
   return new Problem(0, "offline", "The server cannot be reached. Try again.");
 }
 
-/** Whether a request may go through when it is sent again later, as it is. */
+/** Whether a request may go through when it is sent again later, as it is. What took too long once does so again. */
 export function isAway(error: unknown): boolean {
-  return error instanceof Problem && (error.code === "offline" || error.status >= 502);
+  if (!(error instanceof Problem) || error.code === "took_too_long") return false;
+  return error.code === "offline" || error.status === 429 || error.status >= 502;
 }
 
 /** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
@@ -150,8 +152,8 @@ export function lookInto(file: File, colors: number): Promise<Import> {
   return upload("/api/imports", file, { colors: String(colors) });
 }
 
-/** Bring a library archive in; answers what it brought. */
-export function takeArchive(file: File): Promise<Schemas["ArchiveTaken"]> {
+/** Bring a library archive in; answers what it brought, or the job that does it where it is large. */
+export function takeArchive(file: File): Promise<Schemas["ArchiveTaken"] | Job> {
   return upload("/api/library/archive", file, {});
 }
 

@@ -49,7 +49,7 @@ describe("questions to the server", () => {
       [ask.history(stand.id), "GET", `${base}/history`],
       [ask.document(stand.id), "GET", `${base}/document`],
       [ask.document(stand.id, 3), "GET", `${base}/document?step=3`],
-      [ask.parsed("#fff red"), "GET", "/api/colors/parse?text=%23fff%20red"],
+      [ask.parsed("#fff red"), "POST", "/api/colors/parse"],
       [ask.compared("#000", "#fff"), "GET", "/api/colors/compare?first=%23000&second=%23fff"],
       [
         ask.companions("red", "triad", 30, null),

@@ -166,6 +166,10 @@ export const ask = {
       retry: near === null ? 1 : false,
     }),
 
+  /** How much of what one may keep is in use; it changes with the shelf. */
+  usage: () =>
+    queryOptions({ queryKey: [...KEYS.shelf, "usage"], queryFn: () => unwrap(client.GET("/api/usage")) }),
+
   recipes: () => queryOptions({ queryKey: KEYS.recipes, queryFn: () => unwrap(client.GET("/api/recipes")) }),
 
   jobs: () => queryOptions({ queryKey: KEYS.jobs, queryFn: () => unwrap(client.GET("/api/jobs")) }),
@@ -210,7 +214,7 @@ export const ask = {
       queryKey: ["parse", text],
       enabled: text !== "",
       retry: false,
-      queryFn: () => unwrap(client.GET("/api/colors/parse", { params: { query: { text } } })),
+      queryFn: () => unwrap(client.POST("/api/colors/parse", { body: { text } })),
       ...forever,
     }),
 

@@ -1289,11 +1289,15 @@ export interface paths {
         };
         /**
          * Parse
-         * @description What would be added for a typed text: shown while it is being typed.
+         * @description What would be added for a short text.
          */
         get: operations["huvren_studio_api_colors_parse"];
         put?: never;
-        post?: never;
+        /**
+         * Parse Typed
+         * @description What would be added for a typed text: shown while it is being typed. An address would be too short for most.
+         */
+        post: operations["huvren_studio_api_colors_parse_typed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1596,28 +1600,22 @@ export interface components {
              */
             trash_days: number;
         };
-        /** AmountOut */
-        AmountOut: {
-            /** Label */
-            label: string;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Usual */
-            usual: number;
-            /** Unit */
-            unit: string;
-        };
         /**
          * UsageOut
          * @description What the artist keeps, the trash included, and the most that one may.
          */
         UsageOut: {
-            bytes: components["schemas"]["AmountOut"];
-            pictures: components["schemas"]["AmountOut"];
-            palettes: components["schemas"]["AmountOut"];
-            jobs: components["schemas"]["AmountOut"];
+            bytes: components["schemas"]["UsedOut"];
+            pictures: components["schemas"]["UsedOut"];
+            palettes: components["schemas"]["UsedOut"];
+            jobs: components["schemas"]["UsedOut"];
+        };
+        /** UsedOut */
+        UsedOut: {
+            /** Used */
+            used: number;
+            /** Most */
+            most: number;
         };
         /** ChoiceOut */
         ChoiceOut: {
@@ -2152,6 +2150,19 @@ export interface components {
             palettes: number;
             /** Pictures */
             pictures: number;
+        };
+        /** AmountOut */
+        AmountOut: {
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual */
+            usual: number;
+            /** Unit */
+            unit: string;
         };
         /** CheckMenuOut */
         CheckMenuOut: {
@@ -4836,6 +4847,11 @@ export interface components {
             text: string;
             /** Why */
             why: string;
+        };
+        /** ParseIn */
+        ParseIn: {
+            /** Text */
+            text: string;
         };
         /** ChannelOut */
         ChannelOut: {
@@ -7948,6 +7964,48 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParsedOut"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_colors_parse_typed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParseIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

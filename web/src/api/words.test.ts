@@ -18,6 +18,8 @@ describe("a server that is away", () => {
     expect(isAway(new Problem(0, "offline", ""))).toBe(true);
     for (const status of [502, 503, 504]) expect(isAway(new Problem(status, "x", ""))).toBe(true);
     for (const status of [400, 409, 422, 500]) expect(isAway(new Problem(status, "x", ""))).toBe(false);
+    expect(isAway(new Problem(429, "too_often", "")), "asked again a little later").toBe(true);
+    expect(isAway(new Problem(503, "took_too_long", "")), "it would take as long again").toBe(false);
     expect(isAway(new TypeError("undefined is not a function"))).toBe(false);
   });
 });

@@ -17,6 +17,15 @@ export function LibraryMenu() {
     setWorking(true);
     try {
       const taken = await takeArchive(chosen);
+      if ("share" in taken) {
+        await queries.invalidateQueries({ queryKey: KEYS.jobs });
+        say(
+          "That is a large archive: it is brought in while you go on. “At work” on the shelf says how far it is.",
+        );
+        setWorking(false);
+        close();
+        return;
+      }
       const brought = [
         taken.palettes && `${taken.palettes} ${taken.palettes === 1 ? "palette" : "palettes"}`,
         taken.pictures && `${taken.pictures} ${taken.pictures === 1 ? "picture" : "pictures"}`,

@@ -23,6 +23,7 @@ import {
   sortRamps,
 } from "./search";
 import { useSelection } from "./selection";
+import { Usage } from "./usage";
 import { Work } from "./work";
 
 function useShelf(trash: boolean, near: string | null) {
@@ -211,6 +212,7 @@ export function Shelf() {
                 </CardGrid>
               </section>
             )}
+            {shelf.data && !isEmpty && <Usage />}
           </div>
         </main>
       </div>

@@ -74,7 +74,7 @@ function Row({ job }: { job: Job }) {
 
 /** Long work that goes on, and what came of it; a single reduction that went well needs no line. */
 export function Work() {
-  const jobs = useJobs().filter((job) => job.kind === "batch" || job.state !== "done");
+  const jobs = useJobs().filter((job) => job.kind !== "reduction" || job.state !== "done");
   if (jobs.length === 0) return null;
   return (
     <section aria-labelledby="work" className="mb-8">

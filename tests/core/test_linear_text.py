@@ -1,0 +1,162 @@
+"""Every entry for text takes time in proportion to the text, whatever it says: twice as much takes about twice as long, up to the
+most that is taken, and the most takes no longer than somebody waits."""
+
+import contextlib
+import time
+from collections.abc import Callable
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from huvren.core.color.notation import LONGEST_COLOR, MOST_AT_ONCE, parse_color, parse_colors, parse_named_colors, understand_colors
+from huvren.core.errors import BadInput, HuvrenError
+from huvren.core.json_text import check_storable, is_storable, read_json, storable
+from huvren.core.palette.operations.add import AddSwatches
+from huvren.core.palette.operations.naming import ReplaceInNames
+from huvren.core.palette.values import LONGEST_NAME, Palette, Swatch, clean_name, clean_tags
+
+MOST_LETTERS = 4_000_000
+HOSTILE: dict[str, Callable[[int], str]] = {
+    "blanks in a function": lambda n: "rgb(" + " " * n + "x",
+    "blanks in a closed function": lambda n: "rgb(" + " " * n + ")",
+    "letters": lambda n: "a" * n,
+    "letters and a bracket": lambda n: "a" * n + "(",
+    "letters, a bracket, letters": lambda n: "a" * (n // 2) + "(" + "b" * (n // 2),
+    "open functions": lambda n: "rgb(" * (n // 4),
+    "brackets": lambda n: "(" * (n // 2) + ")" * (n // 2),
+    "digits": lambda n: "9" * n,
+    "digits in a function": lambda n: "rgb(" + "9" * n + " 0 0)",
+    "fractions": lambda n: "rgb(0." + "9" * n + " 0 0)",
+    "exponents": lambda n: "rgb(1e" + "9" * n + " 0 0)",
+    "signs": lambda n: "+-" * (n // 2),
+    "hashes": lambda n: "#" * n,
+    "hex digits": lambda n: "#" + "a" * n,
+    "slashes": lambda n: "rgb(1 2 3" + "/" * n + ")",
+    "commas": lambda n: "," * n,
+    "lines": lambda n: "\n" * n,
+    "blacks": lambda n: "K" * n,
+    "points": lambda n: "K1" + "." * n,
+    "names in a line": lambda n: "red" + " lamp" * (n // 5) + " #fff",
+    "words in lines": lambda n: "lamp\n" * (n // 5),
+    "wide letters": lambda n: "ß" * n,
+    "marks that join": lambda n: "a" + "\u0301" * n,
+}
+READERS: dict[str, Callable[[str], object]] = {
+    "one color": parse_color, "colors": parse_colors, "named colors": parse_named_colors, "typed colors": understand_colors,
+    "added": lambda text: AddSwatches.model_construct(text=text).apply(Palette("x")), "a name": clean_name,
+    "tags": lambda text: clean_tags([text]), "storable": is_storable,
+    "JSON": lambda text: read_json(f'["{text}"]'.encode()),
+}  # fmt: skip
+
+
+def seconds(reader: Callable[[str], object], text: str) -> float:
+    """The least of three readings."""
+    best = float("inf")
+    for _ in range(3):
+        begun = time.process_time()
+        with contextlib.suppress(HuvrenError):
+            reader(text)
+        best = min(best, time.process_time() - begun)
+    return best
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_twice_the_text_takes_twice_the_time(reader: str) -> None:
+    for kind, make in HOSTILE.items():
+        size = 20_000
+        before = seconds(READERS[reader], make(size))
+        while size < 160_000:
+            size *= 2
+            after = seconds(READERS[reader], make(size))
+            # What takes a few milliseconds is measured too coarsely to be compared.
+            assert after < 0.06 or after <= 2.5 * max(before, 0.025), (reader, kind, size, before, after)
+            before = after
+
+
+@pytest.mark.parametrize("kind", ["blanks in a function", "letters, a bracket, letters", "words in lines", "open functions"])
+def test_the_most_text_that_is_taken_is_read_or_refused_while_somebody_waits(kind: str) -> None:
+    text = HOSTILE[kind](MOST_LETTERS - 10)
+    assert seconds(parse_named_colors, text) < 6
+
+
+def test_what_is_too_long_for_a_color_is_said_so() -> None:
+    with pytest.raises(BadInput, match=f"no color needs more than {LONGEST_COLOR}"):
+        parse_color("rgb(" + " " * LONGEST_COLOR + "1 2 3)")
+    assert parse_color("rgb(" + " " * 300 + "1 2 3)").bytes == (1, 2, 3, 255)
+
+
+def test_more_colors_than_are_read_at_once_are_said_so() -> None:
+    assert len(parse_colors("f00 " * MOST_AT_ONCE)) == MOST_AT_ONCE
+    for text in ("f00 " * (MOST_AT_ONCE + 1), "f00\n" * (MOST_AT_ONCE + 1), "lamp f00112\n" * (MOST_AT_ONCE + 1)):
+        with pytest.raises(BadInput, match="Bring a list this long in as a file"):
+            parse_named_colors(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "color"),
+    [
+        ("RGB( 1 2 3 )", (1, 2, 3, 255)), ("rgb(1,2,3)", (1, 2, 3, 255)), ("\trgb(1 2 3)\n", (1, 2, 3, 255)),
+        ("rgb(1 2 3 / 0)", (1, 2, 3, 0)), ("K 100 %", (0, 0, 0, 255)), ("0xFF0000", (255, 0, 0, 255)),
+    ],
+)  # fmt: skip
+def test_notations_are_read_as_ever(text: str, color: tuple[int, ...]) -> None:
+    assert parse_color(text).bytes == color
+
+
+@pytest.mark.parametrize(
+    ("line", "names"),
+    [
+        ("Lamp core rgb(1 2 3)", ["Lamp core"]), ("x1rgb(1 2 3) Lamp", ["x1 Lamp"]), ("Glow: #ffcc66", ["Glow"]),
+        ("ffcc66 Glow", ["Glow"]), ("Night K80", ["Night"]),
+    ],
+)  # fmt: skip
+def test_names_beside_colors_are_read_as_ever(line: str, names: list[str]) -> None:
+    assert [name for _, name in parse_named_colors(line)] == names
+
+
+def test_replacing_in_names_keeps_letters_that_fold_to_two() -> None:
+    """“ß” folds to two letters, and what follows it once moved by one."""
+    palette = Palette("x", (Swatch(parse_color("#000"), "Straße rot ROT"),))
+    (swatch,) = ReplaceInNames(find="rot", put="blau").apply(palette).palette.swatches
+    assert swatch.name == "Straße blau blau"
+    (swatch,) = ReplaceInNames(find="rot", put=r"\1", match_case=True).apply(palette).palette.swatches
+    assert swatch.name == r"Straße \1 ROT"
+
+
+@given(st.text(max_size=40))
+def test_what_is_storable_can_be_written_and_has_no_nul(text: str) -> None:
+    def can_be_kept() -> bool:
+        try:
+            return b"\0" not in text.encode()
+        except UnicodeEncodeError:
+            return False
+
+    assert is_storable(text) == can_be_kept()
+    assert is_storable(storable(text))
+    assert storable(text) == text or not is_storable(text)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        b'{"a":"\\u0000"}', b'{"\\u0000":1}', b'["x",["\\u0000"]]', b'{"a":[{"b":"\\u0000"}]}', b"[9223372036854775808]",
+        b"[1" + b"0" * 400 + b"]", b"[NaN]", b"[Infinity]", b'["\\ud800"]', b"[" * 5000 + b"]" * 5000, b"", b"{", b"\xff\xfe[]",
+        b"[" + b"[]," * 1_600_000 + b"[]]", b"[" + b"1," * 6_100_000 + b"1]",
+    ],
+)  # fmt: skip
+def test_json_that_cannot_be_kept_is_refused(data: bytes) -> None:
+    with pytest.raises(BadInput):
+        read_json(data)
+
+
+def test_json_that_only_looks_so_is_read() -> None:
+    assert read_json(b'["\\\\u0000", 9223372036854775807, -9223372036854775808]') == ["\\u0000", 2**63 - 1, -(2**63)]
+    assert read_json(b'["\\ud83d\\ude00", "0000000000000000000"]') == ["😀", "0" * 19]
+    check_storable({"a": ["b", {"c": None, "d": 1.5, "e": True}]})
+
+
+def test_a_name_may_be_as_long_as_it_may() -> None:
+    assert clean_name("x" * LONGEST_NAME) == "x" * LONGEST_NAME
+    with pytest.raises(BadInput, match="is the most that can be kept"):
+        clean_name("x" * (LONGEST_NAME + 1))

@@ -1,0 +1,582 @@
+"""What may be sent, kept and asked for, and how what is beyond that is refused: in words, early, and with nothing lost."""
+
+import io
+import json
+import logging
+import threading
+import time
+import uuid
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.contrib.sessions.models import Session
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection, connections
+from django.http import HttpRequest, HttpResponse
+from django.test import Client, RequestFactory
+from django.utils import timezone
+
+from bench.adversary import flat_png
+from huvren.site.logs import JsonLines
+from huvren.studio import limits, sign_in
+from huvren.studio.api.rates import Rate
+from huvren.studio.errors import Busy, TooOften
+from huvren.studio.middleware.bodies import refusal
+from huvren.studio.middleware.deadline import Deadline
+from huvren.studio.models import FailedSignIn, Job, Palette, Picture
+from huvren.studio.services import gate, lane, quotas, readiness
+from huvren.studio.services.pictures import WORKING, Working, WorkingCache
+from tests.pictures import painted, png
+from tests.server.conftest import Api
+
+KB, MB = 1024, 1024 * 1024
+
+
+def quota(monkeypatch: pytest.MonkeyPatch, **numbers: int) -> None:
+    monkeypatch.setattr(limits, "QUOTA", replace(limits.QUOTA, **numbers))
+
+
+@pytest.mark.parametrize(
+    ("path", "length", "signed_in", "status"),
+    [
+        ("/api/palettes", 15 * KB, False, None), ("/api/palettes", 17 * KB, False, 401), ("/api/pictures", 5 * MB, False, 401),
+        ("/api/pictures", 81 * MB, True, None), ("/api/pictures", 82 * MB, True, 413), ("/api/imports", 82 * MB, True, 413),
+        ("/api/palettes/x/operations", 30 * MB, True, None), ("/api/palettes/x/operations", 33 * MB, True, 413),
+        ("/api/recipes", 5 * MB, True, 413), ("/api/library/archive", 900 * MB, True, None), ("/sign-in", 17 * KB, True, 413),
+        ("/anything", 17 * KB, True, 413),
+    ],
+)  # fmt: skip
+def test_each_address_takes_what_it_may(path: str, length: int, signed_in: bool, status: int | None) -> None:
+    refused = refusal(path, length, signed_in)
+    assert (refused.status_code if refused else None) == status
+
+
+def test_a_body_is_refused_by_its_length_before_it_is_read(api: Api) -> None:
+    class Unread(io.BytesIO):
+        def read(self, size: int | None = -1) -> bytes:
+            raise AssertionError("It was read.")
+
+    answer = api.client.post(
+        "/api/recipes", "{}", content_type="application/json", CONTENT_LENGTH=str(500 * MB), **{"wsgi.input": Unread()}
+    )
+    assert answer.status_code == 413
+    assert "500 MB" in answer.json()["message"]
+    assert "4 MB is the most" in answer.json()["message"]
+    stranger = Client().post("/api/pictures", b"x" * 20_000, content_type="image/png")
+    assert (stranger.status_code, stranger.json()["code"]) == (401, "signed_out")
+
+
+def test_the_proxy_asks_and_is_told_why_not(api: Api, settings: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    settings.BEHIND_OWN_PROXY = True
+    ask = {"X-Huvren-Path": "/api/pictures?x=1", "X-Huvren-Client": "192.0.2.1"}
+
+    def answer(length: int, client: Client = api.client) -> HttpResponse:
+        return client.get("/api/may-send", headers={**ask, "X-Huvren-Bytes": str(length)})
+
+    assert answer(5 * MB).status_code == 204
+    assert answer(5 * MB, Client()).status_code == 401
+    too_large = answer(90 * MB)
+    assert (too_large.status_code, json.loads(too_large.headers["X-Huvren-Refusal"])["code"]) == (403, "too_large")
+    quota(monkeypatch, bytes=4 * MB)
+    full = answer(5 * MB)
+    assert "fill your shelf beyond the 4 MB" in json.loads(full.headers["X-Huvren-Refusal"])["message"]
+
+
+def test_what_a_stranger_says_of_itself_is_not_believed(api: Api, settings: Any) -> None:
+    assert api.client.get("/metrics", headers={"X-Huvren-Client": "127.0.0.1"}, REMOTE_ADDR="192.0.2.7").status_code == 404
+    settings.METRICS = True
+    assert api.client.get("/metrics", headers={"X-Huvren-Client": "127.0.0.1"}, REMOTE_ADDR="192.0.2.7").status_code == 404
+    settings.BEHIND_OWN_PROXY = True
+    api.get("/session")
+    seen = api.client.get("/metrics", headers={"X-Huvren-Client": "127.0.0.1"}, REMOTE_ADDR="")
+    assert b'huvren_requests_total{method="GET"' in seen.content
+
+
+# Quotas
+
+
+def test_bytes_are_counted_with_every_step_and_given_back(api: Api) -> None:
+    def kept() -> int:
+        return int(api.get("/usage")["bytes"]["used"])
+
+    assert kept() == 0
+    picture = api.upload(png(painted()))
+    alone = kept()
+    assert alone >= len(png(painted()))
+    palette = api.post("/palettes", {"picture": picture["id"], "recipe": {"colors": 12}}, 201)
+    with_palette = kept()
+    assert with_palette > alone
+    api.operate(palette, kind="rename_palette", name="Other")
+    assert kept() > with_palette
+    before = kept()
+    quotas.recount()
+    assert kept() == before, "counting step by step gives what counting anew gives"
+    Palette.objects.all().delete()
+    Picture.objects.all().delete()
+    assert kept() == 0
+
+
+@pytest.mark.parametrize(("name", "words"), [("pictures", "1 pictures"), ("palettes", "1 palettes"), ("bytes", "Your shelf is full")])
+def test_a_full_shelf_is_said_and_nothing_is_lost(api: Api, monkeypatch: pytest.MonkeyPatch, name: str, words: str) -> None:
+    palette = api.bench()
+    quota(monkeypatch, **{name: 1})
+    if name != "palettes":
+        answer = api.client.post("/api/pictures", {"file": SimpleUploadedFile("b.png", png(painted(9, 9)))})
+        assert (answer.status_code, answer.json()["code"]) == (413, "full")
+        assert words in answer.json()["message"]
+    if name != "pictures":
+        refused = api.post("/palettes", {"name": "More"}, 413)
+        assert words in refused["message"]
+    if name == "bytes":
+        assert "full" in api.operate(palette, 413, kind="rename_palette", name="More")["message"]
+    used = api.get("/usage")[name]
+    assert used["used"] >= used["most"] == 1
+    assert api.get(f"/palettes/{palette['id']}")["name"] == palette["name"]
+
+
+def in_parallel(work: Any, count: int) -> list[Any]:
+    def alone(number: int) -> Any:
+        try:
+            return work(number)
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(16) as pool:
+        return list(pool.map(alone, range(count)))
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_limit_on_waiting_jobs_holds_under_many_requests_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    from tests.workers import forget_queue
+
+    quota(monkeypatch, jobs=5)
+    api = Api("ada")
+    picture = api.bench()["links"][0]["picture"]["id"]
+    body = json.dumps({"pictures": [picture], "recipe": {"colors": 3}})
+
+    def ask(number: int) -> int:
+        client = Client()
+        client.force_login(api.user)
+        return client.post("/api/jobs/batches", body, content_type="application/json").status_code
+
+    answers = in_parallel(ask, 40)
+    forget_queue()
+    assert (answers.count(202), answers.count(422)) == (5, 35)
+    assert Job.objects.count() == 5
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_last_place_of_a_shelf_is_given_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    quota(monkeypatch, palettes=3)
+    api = Api("ada")
+
+    def ask(number: int) -> int:
+        client = Client()
+        client.force_login(api.user)
+        return client.post("/api/palettes", json.dumps({"name": f"P{number}"}), content_type="application/json").status_code
+
+    assert in_parallel(ask, 24).count(201) == 3
+    assert Palette.objects.count() == 3
+
+
+def test_a_count_is_only_held_in_a_transaction(api: Api) -> None:
+    connection.in_atomic_block, before = False, connection.in_atomic_block
+    try:
+        with pytest.raises(Exception, match="only held within a transaction"):
+            quotas.hold(api.user)
+    finally:
+        connection.in_atomic_block = before
+
+
+# Rates and signing in
+
+
+def test_what_is_asked_for_too_often_is_told_when_to_come_again(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    now = 1_000_020.0
+    monkeypatch.setattr(time, "time", lambda: now)
+    rate, request = Rate("tries", 3), RequestFactory().get("/")
+    request.user = api.user
+    assert [rate.allow_request(request) for _ in range(5)] == [True, True, True, False, False]
+    assert rate.wait() == 60
+    assert "Wait 60 seconds" in str(TooOften(rate.wait()))
+    now += 60
+    assert rate.allow_request(request)
+
+
+def test_the_api_says_so(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    from huvren.studio.api import rates
+
+    monkeypatch.setattr(rates.UPLOADS, "a_minute", 0)
+    answer = api.client.post("/api/pictures", {"file": SimpleUploadedFile("a.png", png(painted(9, 9)))})
+    assert (answer.status_code, answer.json()["code"]) == (429, "too_often")
+    assert int(answer.headers["Retry-After"]) >= 2
+
+
+def tried(password: str, name: str = "cy", address: str = "192.0.2.1") -> str:
+    answer = Client().post("/sign-in", {"username": name, "password": password}, REMOTE_ADDR=address)
+    return "in" if answer.status_code == 302 else answer.content.decode().split('role="alert">')[1].split("<")[0]
+
+
+@pytest.fixture
+def cy(db: None) -> Any:
+    return get_user_model().objects.create_user("cy", password="a long enough word")
+
+
+def test_guessing_waits_longer_each_time_and_the_right_password_waits_too(cy: Any) -> None:
+    for _ in range(5):
+        assert "do not belong together" in tried("no")
+    assert "Wait 10 seconds" in tried("no")
+    assert "Wait" in tried("a long enough word"), "not even the right one is looked at"
+    waits = []
+    for _ in range(4):
+        FailedSignIn.objects.filter(key__startswith="both").update(last=timezone.now() - timezone.timedelta(seconds=1000))
+        assert "do not belong together" in tried("no")
+        waits.append(round(sign_in.wait_s("cy", "192.0.2.1")))
+    assert waits == [20, 40, 80, 160]
+    assert tried("a long enough word", address="192.0.2.2") == "in", "others may come in from elsewhere"
+
+
+def test_a_right_password_makes_wrong_ones_forgotten(cy: Any) -> None:
+    for _ in range(4):
+        tried("no")
+    assert tried("a long enough word") == "in"
+    assert not FailedSignIn.objects.filter(key__startswith="both").exists()
+    for _ in range(5):
+        assert "do not belong together" in tried("no")
+
+
+def test_names_are_guessed_at_from_one_address_no_faster(cy: Any) -> None:
+    for number in range(40):
+        tried("no", name=f"somebody{number}")
+    assert "Wait" in tried("no", name="another")
+    assert "Wait" in tried("a long enough word")
+    assert tried("a long enough word", address="192.0.2.9") == "in"
+
+
+def test_from_many_addresses_nobody_is_locked_out_for_long(cy: Any) -> None:
+    for number in range(70):
+        tried("no", address=f"198.51.100.{number}")
+    assert 0 < sign_in.wait_s("cy", "203.0.113.1") <= 60
+
+
+def test_wrong_passwords_at_once_count_as_many(transactional_db: None) -> None:
+    get_user_model().objects.create_user("cy", password="a long enough word")
+    answers = in_parallel(lambda number: tried("no"), 24)
+    assert sum("do not belong together" in answer for answer in answers) <= 5 + 16, "those that were looked at at the same time"
+    assert FailedSignIn.objects.get(key__startswith="both").count <= 5 + 16
+
+
+@pytest.mark.parametrize("password", ["x" * 2000, "no\0", ""])
+def test_no_password_is_looked_at_that_cannot_be_one(cy: Any, password: str) -> None:
+    assert tried(password) != "in"
+    assert not FailedSignIn.objects.exists()
+
+
+def test_old_failures_are_forgotten(cy: Any) -> None:
+    for _ in range(9):
+        tried("no")
+    FailedSignIn.objects.update(last=timezone.now() - timezone.timedelta(days=2))
+    assert sign_in.wait_s("cy", "192.0.2.1") == 0
+    assert sign_in.forget_old() == 3
+    assert tried("a long enough word") == "in"
+
+
+# The gate, the lane, the cache
+
+
+def test_the_gate_lets_through_what_fits_and_then_says_so() -> None:
+    small = gate.Gate(100, wait_s=0.1)
+    with small.enter(60):
+        with small.enter(60):
+            pass  # whoever is inside goes on
+        with ThreadPoolExecutor(1) as pool:
+            with pytest.raises(Busy, match="at work on other large pictures"):
+                pool.submit(lambda: small.enter(60).__enter__()).result()
+    with small.enter(10**9):
+        pass  # what needs more than all goes alone
+
+
+def test_the_gate_lets_the_next_one_in() -> None:
+    small = gate.Gate(100, wait_s=5)
+    inside: list[int] = []
+    most = [0]
+
+    def work(number: int) -> None:
+        with small.enter(40):
+            inside.append(number)
+            most[0] = max(most[0], len(inside))
+            time.sleep(0.02)
+            inside.remove(number)
+
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(work, range(8)))
+    assert most[0] == 2
+
+
+def test_the_lane_goes_in_turn_of_who_used_it_least() -> None:
+    one = lane.Lane(at_once=1, wait_s=5)
+    order: list[str] = []
+    begun = threading.Event()
+
+    def work(name: str, who: int) -> None:
+        with one.turn_of(who):
+            order.append(name)
+            begun.set()
+            time.sleep(0.15)
+
+    threads = [threading.Thread(target=work, args=("greedy 0", 1))]
+    threads[0].start()
+    begun.wait(2)
+    for name, who in (("greedy 1", 1), ("greedy 2", 1), ("modest", 2)):
+        threads.append(threading.Thread(target=work, args=(name, who)))
+        threads[-1].start()
+        time.sleep(0.02)
+    assert one.is_wanted()
+    for thread in threads:
+        thread.join()
+    assert order == ["greedy 0", "modest", "greedy 1", "greedy 2"]
+    assert not one.is_wanted()
+
+
+def test_a_turn_that_does_not_come_is_said(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = api.bench()
+    picture = palette["links"][0]["picture"]["id"]
+    monkeypatch.setattr(lane.LANE, "wait_s", 0.1)
+    monkeypatch.setattr(lane.LANE, "_inside", lane.LANE.at_once)
+    body = {"picture": picture, "recipe": {"colors": 3}}
+    answer = api.client.post(f"/api/palettes/{palette['id']}/previews", json.dumps(body), content_type="application/json")
+    assert (answer.status_code, answer.json()["code"], answer.headers["Retry-After"]) == (503, "busy", "2")
+    assert api.get(f"/palettes/{palette['id']}") == palette, "what is light goes on"
+
+
+@pytest.fixture
+def cache() -> WorkingCache:
+    return WorkingCache(3 * MB)
+
+
+def test_the_cache_counts_what_it_really_holds_and_stays_within(api: Api, cache: WorkingCache) -> None:
+    rows = [Picture.objects.get(pk=api.upload(png(painted(200 + n, 150)))["id"]) for n in range(8)]
+    for row in rows:
+        working = cache.get(row, preview=False, alpha_threshold=128)
+        assert len(working.histogram.points.places)
+        cache.make_room(0)
+        assert cache.bytes <= 3 * MB
+    again = cache.get(rows[-1], preview=False, alpha_threshold=128)
+    assert again.rgba is cache.get(rows[-1], preview=False, alpha_threshold=128).rgba
+    cache.make_room(3 * MB)
+    assert cache.bytes == 0
+
+
+def test_a_histogram_goes_before_pixels_do(api: Api) -> None:
+    row = Picture.objects.get(pk=api.upload(png(painted(300, 200)))["id"])
+    cache = WorkingCache(10 * MB)
+    working = cache.get(row, preview=False, alpha_threshold=128)
+    with_histogram = working.histogram.distinct and cache.bytes
+    cache.make_room(10 * MB - working.rgba.nbytes - 10)
+    assert cache.bytes == working.rgba.nbytes < with_histogram
+    assert isinstance(working, Working)
+
+
+def test_while_others_wait_previews_are_smaller(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    row = Picture.objects.get(pk=api.upload(png(painted(1100, 800)))["id"])
+    usual = WORKING.get(row, preview=True, alpha_threshold=128)
+    monkeypatch.setattr(type(lane.LANE), "is_wanted", lambda self: True)
+    busy = WORKING.get(row, preview=True, alpha_threshold=128)
+    assert busy.rgba.shape[0] * busy.rgba.shape[1] < usual.rgba.shape[0] * usual.rgba.shape[1] / 2
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "words"),
+    [
+        (7000, 6000, "42 million pixels; 40 million is the most"),
+        (1, 70_000, "a side has at most 65,535"),
+        (70_000, 1, "a side has at most"),
+    ],
+)
+def test_pictures_beyond_the_limits_are_refused_in_words(api: Api, width: int, height: int, words: str) -> None:
+    for path in ("/api/pictures", "/api/imports"):
+        answer = api.client.post(path, {"file": SimpleUploadedFile("a.png", flat_png(width, height))})
+        assert answer.status_code == 413
+        assert words in answer.json()["message"]
+
+
+@pytest.mark.parametrize(("width", "height"), [(16384, 2), (1, 60_000), (65_535, 1), (3, 1)])
+def test_pictures_of_strange_shapes_are_taken(api: Api, width: int, height: int) -> None:
+    picture = api.upload(flat_png(width, height))
+    assert (picture["width"], picture["height"]) == (width, height)
+    assert api.client.get(f"/api/pictures/{picture['id']}/thumbnail").status_code == 200
+    palette = api.post("/palettes", {"picture": picture["id"], "recipe": {"colors": 2}}, 201)
+    assert len(palette["swatches"]) == 1
+
+
+# Deadlines
+
+
+def endless(request: HttpRequest) -> HttpResponse:
+    while True:
+        time.sleep(0.01)
+
+
+def test_a_late_request_is_broken_off_and_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.3)
+    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
+    ended: list[int] = []
+    begun = time.monotonic()
+    answer = Deadline(endless, after=lambda: ended.append(1))(RequestFactory().get("/api/x"))
+    assert time.monotonic() - begun < 3
+    assert (answer.status_code, json.loads(answer.content)["code"]) == (503, "took_too_long")
+    assert ended == [1], "the worker begins anew"
+
+
+def test_what_is_in_time_is_never_broken_off(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.02)
+
+    def just(request: HttpRequest) -> HttpResponse:
+        time.sleep(0.017)
+        return HttpResponse("in time")
+
+    middleware = Deadline(just, after=lambda: None)
+    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
+    answers = {middleware(RequestFactory().get("/")).status_code for _ in range(60)}
+    time.sleep(0.05)
+    assert answers <= {200, 503}
+
+
+def test_a_transaction_that_is_late_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = api.bench()
+    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.3)
+    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
+    monkeypatch.setattr("huvren.studio.services.palettes.write_card", lambda *parts: endless(HttpRequest()))
+    answer = api.operate(palette, 503, kind="rename_palette", name="Late")
+    assert answer["code"] == "took_too_long"
+    monkeypatch.undo()
+    assert api.get(f"/palettes/{palette['id']}")["name"] == palette["name"]
+    assert len(api.get(f"/palettes/{palette['id']}/history")) == 1
+
+
+# Answers that say how things are
+
+
+def test_health_asks_nothing_and_ready_tells_all(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    assert Client().get("/api/health").json() == {"status": "ok"}
+    answer = Client().get("/api/ready")
+    assert (answer.status_code, answer.json()["database"], answer.json()["disk"]) == (200, "ok", "ok")
+    assert "no worker takes jobs" in answer.json()["queue"]
+    monkeypatch.setattr(readiness, "LEAST_FREE", 10**18)
+    answer = Client().get("/api/ready")
+    assert answer.status_code == 503
+    assert "MB are free" in answer.json()["disk"]
+
+
+def test_ready_answers_in_time_with_the_database_stuck(settings: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    import socket
+
+    with socket.create_server(("127.0.0.1", 0)) as silent:
+        monkeypatch.setitem(settings.DATABASES["default"], "PORT", str(silent.getsockname()[1]))
+        looking = readiness._Looking()
+        begun = time.monotonic()
+        assert looking.look(0.8)[0] == "does not answer"
+        assert looking.look(0.1)[0] == "does not answer", "nobody waits for the one who looks"
+        assert time.monotonic() - begun < 1.2
+
+
+def test_a_request_is_one_line_of_json_with_its_id(api: Api, caplog: pytest.LogCaptureFixture) -> None:
+    caplog.set_level(logging.INFO, logger="huvren.requests")
+    answer = api.client.get(f"/api/palettes/{uuid.uuid4()}")
+    (record,) = [record for record in caplog.records if record.name == "huvren.requests"]
+    line = json.loads(JsonLines().format(record))
+    assert line["request_id"] == answer.headers["X-Request-Id"]
+    assert (line["status"], line["route"], line["user"]) == (404, "/api/palettes/<palette_id>", api.user.pk)
+    assert (line["level"], line["method"]) == ("info", "GET"), "a 404 is no warning"
+    assert line["ms"] > 0
+    assert "\n" not in JsonLines().format(record)
+
+
+def test_slow_requests_are_named(caplog: pytest.LogCaptureFixture, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("huvren.studio.middleware.log.SLOW_MS", -1)
+    Client().get("/api/health")
+    (record,) = [record for record in caplog.records if record.name == "huvren.requests"]
+    assert (record.levelname, record.getMessage()) == ("WARNING", "slow request")
+
+
+def test_a_visitor_without_a_cookie_writes_no_session(settings: Any, db: None) -> None:
+    settings.DEMO = True
+    get_user_model().objects.create_user("demo")
+    for path in ("/api/session", "/", "/sign-in", "/api/nothing", "/static/licenses.txt"):
+        list(Client().get(path, headers={"host": "localhost"}))
+    assert Session.objects.count() == 0
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        {"headers": {"X-Forwarded-For": "192.0.2.7"}}, {"headers": {"Forwarded": "for=192.0.2.7"}}, {"headers": {"Via": "1.1 x"}},
+        {"headers": {"X-Real-IP": "192.0.2.7"}}, {"SERVER_PROTOCOL": "HTTP/1.0"}, {"headers": {"host": "huvren.example"}},
+        {"REMOTE_ADDR": "192.0.2.7"},
+    ],
+)  # fmt: skip
+def test_the_demo_is_nobody_through_a_proxy(settings: Any, db: None, words: dict[str, Any]) -> None:
+    settings.DEMO, settings.ALLOWED_HOSTS = True, ["*"]
+    get_user_model().objects.create_user("demo")
+    words = {**words, "headers": {"host": "127.0.0.1:8420", **words.get("headers", {})}}
+    assert Client().get("/api/session", **words).status_code == 401
+
+
+def test_static_files_have_the_same_headers(api: Api) -> None:
+    answer = api.client.get("/static/licenses.txt")
+    assert b"".join(answer)
+    headers = answer.headers
+    assert "default-src 'self'" in headers["Content-Security-Policy"]
+    assert headers["X-Content-Type-Options"] == "nosniff"
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "status", "code"),
+    [
+        ("GET", "/api/nothing", 404, "unknown_route"), ("GET", "/api/palettes/x/y/z", 404, "unknown_route"),
+        ("PATCH", "/api/palettes", 405, "wrong_method"), ("POST", "/api", 404, "unknown_route"),
+        ("POST", "/api/palettes", 400, "bad_json"),
+    ],
+)  # fmt: skip
+def test_every_refusal_of_the_api_is_a_problem_document(api: Api, method: str, path: str, status: int, code: str) -> None:
+    answer = api.client.generic(method, path, b"{", content_type="application/json")
+    assert (answer.status_code, answer.headers["Content-Type"]) == (status, "application/problem+json")
+    assert answer.json()["code"] == code
+
+
+def test_a_missing_csrf_token_is_a_problem_document_too(api: Api) -> None:
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(api.user)
+    answer = strict.post("/api/palettes", "{}", content_type="application/json")
+    assert (answer.status_code, answer.json()["code"]) == (403, "forbidden")
+
+
+def test_the_schema_is_for_artists_unless_a_setting_says_so(api: Api, settings: Any) -> None:
+    assert Client().get("/api/openapi.json").status_code == 401
+    schema = api.get("/openapi.json")
+    settings.PUBLIC_SCHEMA = True
+    assert Client().get("/api/openapi.json").json() == schema
+    previews = schema["paths"]["/api/palettes/{palette_id}/previews"]["post"]["responses"]
+    assert list(previews["200"]["content"]) == ["application/octet-stream"]
+    assert all("4XX" in operation["responses"] for path in schema["paths"].values() for operation in path.values())
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        {"kind": "rename_palette", "name": "a\0b"}, {"kind": "set_columns", "columns": "abc"}, {"kind": "set_slots", "slots": 10**30},
+        {"kind": "delete_swatches", "ids": [["x"]]}, {"kind": "replace_in_names", "find": "\ud800"}, {"kind": "nothing"},
+        {"kind": "write_note", "ids": [], "note": "\0"}, {"kind": "recolor", "id": "x", "space": "srgb", "coords": [10**400, 0, 0]},
+    ],
+)  # fmt: skip
+def test_nothing_a_step_says_is_ever_a_500(api: Api, body: dict[str, Any]) -> None:
+    palette = api.bench()
+    answer = api.client.post(
+        f"/api/palettes/{palette['id']}/operations", json.dumps({"base": 1, "operation": body}), content_type="application/json"
+    )
+    assert 400 <= answer.status_code < 500, answer.content
+    assert answer.json()["message"]
+    assert api.get(f"/palettes/{palette['id']}") == palette

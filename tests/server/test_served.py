@@ -1,0 +1,223 @@
+"""The application as `./run serve` serves it: behind its proxy, with slow visitors, large bodies, and processes that are killed."""
+
+import contextlib
+import json
+import os
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import Client
+
+from bench.adversary import SLOW_CONNECTIONS
+from tests.pictures import painted, png
+from tools.postgres import free_port
+from tools.proxy import Places, configuration
+from tools.serving import wait_for, web
+from tools.steps import ROOT
+
+
+@pytest.fixture
+def port(transactional_db: None) -> Iterator[int]:
+    """Served on the tests' database with one process, so that one that is held would hold everybody."""
+    number = free_port()
+    env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_TRUSTED_PROXIES": "127.0.0.1"}
+    with web(env, number, workers=1, threads=8, log="served-test") as proxy:
+        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+        yield number
+
+
+def signed_in(name: str = "ada") -> str:
+    artists = get_user_model()
+    cookies = Client()
+    cookies.force_login(artists.objects.filter(username=name).first() or artists.objects.create_user(name))
+    return f"sessionid={cookies.cookies['sessionid'].value}; csrftoken={'a' * 32}"
+
+
+def asked(port: int, path: str, body: bytes | None = None, cookie: str = "", **headers: str) -> tuple[int, dict[str, str], Any]:
+    sent = {"Cookie": cookie, "X-CSRFToken": "a" * 32, "Content-Type": "application/json", **headers}
+    request = urllib.request.Request(f"http://127.0.0.1:{port}{path}", body, sent)
+    try:
+        with urllib.request.urlopen(request, timeout=30) as answer:
+            data, status, said = answer.read(), answer.status, dict(answer.headers)
+    except urllib.error.HTTPError as error:
+        data, status, said = error.read(), error.code, dict(error.headers)
+    return status, said, json.loads(data) if "json" in said.get("Content-Type", "") else data
+
+
+def form(data: bytes) -> tuple[bytes, str]:
+    edge = "----edge"
+    head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\nContent-Type: image/png\r\n\r\n'
+    return head.encode() + data + f"\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
+
+
+def taken_ms(port: int, cookie: str, count: int = 40) -> float:
+    """95th percentile of an ordinary request."""
+    times = []
+    for _ in range(count):
+        begun = time.perf_counter()
+        assert asked(port, "/api/shelf", cookie=cookie)[0] == 200
+        times.append((time.perf_counter() - begun) * 1e3)
+    return statistics.quantiles(times, n=20)[-1]
+
+
+def test_slow_visitors_keep_nobody_waiting(port: int) -> None:
+    cookie = signed_in()
+    taken_ms(port, cookie)
+    before = taken_ms(port, cookie)
+    slow = []
+    try:
+        for number in range(SLOW_CONNECTIONS):
+            visitor = socket.create_connection(("127.0.0.1", port))
+            length = 5000 if number % 2 else 50_000_000
+            path = "/api/palettes" if number % 4 else "/api/pictures"
+            head = f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nCookie: {cookie}\r\nContent-Length: {length}\r\n\r\n"
+            visitor.sendall(head.encode() + b'{"name":"')
+            slow.append(visitor)
+        during = taken_ms(port, cookie)
+    finally:
+        for visitor in slow:
+            visitor.close()
+    # Half as long again, and a little for what a busy machine adds to a few milliseconds.
+    assert during <= 1.5 * before + 25, (before, during)
+
+
+@pytest.mark.parametrize(
+    ("path", "megabytes", "cookie", "status", "code"),
+    [
+        ("/api/pictures", 60, False, 401, "signed_out"), ("/api/palettes", 20, False, 401, "signed_out"),
+        ("/api/recipes", 0.05, False, 401, "signed_out"), ("/api/pictures", 200, True, 413, "too_large"),
+        ("/api/palettes/x/operations", 200, True, 413, "too_large"), ("/sign-in", 1, False, 413, "too_large"),
+    ],
+)  # fmt: skip
+def test_large_bodies_are_refused_before_they_are_taken(
+    port: int, path: str, megabytes: float, cookie: bool, status: int, code: str
+) -> None:
+    """Only the head is sent, and the answer is there: nobody waited for the body."""
+    length = int(megabytes * 1048576)
+    head = f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nX-CSRFToken: {'a' * 32}\r\nContent-Length: {length}\r\n"
+    head += f"Content-Type: application/json\r\nCookie: {signed_in() if cookie else ''}\r\n\r\n"
+    with socket.create_connection(("127.0.0.1", port), timeout=10) as visitor:
+        # A small one is taken whole and refused by the application.
+        visitor.sendall(head.encode() + (b" " * length if length < 100_000 else b""))
+        answer = visitor.recv(65536).decode()
+        while "\r\n\r\n" not in answer or "}" not in answer:
+            more = visitor.recv(65536).decode()
+            assert more, answer
+            answer += more
+    assert answer.startswith(f"HTTP/1.1 {status} ")
+    assert f'"code": "{code}"' in answer
+    assert "application/problem+json" in answer
+
+
+def test_a_body_in_pieces_is_counted_while_it_comes(port: int) -> None:
+    head = f"POST /api/recipes HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nCookie: {signed_in()}\r\nTransfer-Encoding: chunked\r\n\r\n"
+    with socket.create_connection(("127.0.0.1", port), timeout=20) as visitor:
+        visitor.sendall(head.encode())
+        sent, piece = 0, b"100000\r\n" + b" " * 0x100000 + b"\r\n"
+        try:
+            while sent < 60:
+                visitor.sendall(piece)
+                sent += 1
+        except OSError:
+            pass
+        answer = b""
+        try:
+            answer = visitor.recv(4096)
+        except OSError:
+            assert sent < 60, "it was cut off"
+    assert b" 413 " in answer or sent < 60
+
+
+def test_pictures_and_edits_go_through_as_ever(port: int) -> None:
+    cookie = signed_in()
+    body, kind = form(png(painted()))
+    status, headers, picture = asked(port, "/api/pictures", body, cookie, **{"Content-Type": kind})
+    assert status == 201, picture
+    assert headers["X-Request-Id"].isalnum()
+    status, _, palette = asked(
+        port, "/api/palettes", json.dumps({"picture": picture["id"], "recipe": {"colors": 8}}).encode(), cookie
+    )
+    assert status == 201
+    large = [{"color": {"space": "srgb", "coords": [n % 7 / 7, 0.5, 0.25]}, "name": f"Swatch {n}"} for n in range(3000)]
+    document = json.dumps({"document": {"name": "Large", "swatches": large}}).encode()
+    assert len(document) > 200_000
+    status, _, many = asked(port, "/api/palettes", document, cookie)
+    assert (status, len(many["swatches"])) == (201, 3000)
+    path = f"/api/palettes/{palette['id']}/files/indexed-png?picture={picture['id']}"
+    assert asked(port, path, cookie=cookie)[2][:4] == b"\x89PNG"
+    assert asked(port, "/static/licenses.txt")[1]["X-Content-Type-Options"] == "nosniff"
+
+
+def test_a_trusted_proxy_says_who_asks_and_how(port: int) -> None:
+    """The fixture trusts 127.0.0.1, so its word counts; the address it names is that of the visitor whom waits are for."""
+    wrong = b"username=cy&password=no&csrfmiddlewaretoken=" + b"a" * 32
+    kind = {"Content-Type": "application/x-www-form-urlencoded"}
+    for _ in range(6):
+        page = asked(port, "/sign-in", wrong, f"csrftoken={'a' * 32}", **kind, **{"X-Forwarded-For": "198.51.100.7"})[2]
+    assert b"Too many wrong passwords" in page
+    other = asked(port, "/sign-in", wrong, f"csrftoken={'a' * 32}", **kind, **{"X-Forwarded-For": "198.51.100.8"})[2]
+    assert b"do not belong together" in other
+
+
+def workers_of(port: int) -> list[int]:
+    listed = subprocess.run(["pgrep", "-f", "gunicorn huvren.site.wsgi"], capture_output=True, text=True).stdout.split()
+    mine = []
+    for word in listed:
+        with contextlib.suppress(OSError):
+            if str(connection.settings_dict["NAME"]).encode() in Path(f"/proc/{word}/environ").read_bytes():
+                mine.append(int(word))
+    return mine
+
+
+def test_what_was_acknowledged_stays_when_every_process_is_killed(port: int) -> None:
+    cookie = signed_in()
+    _, _, palette = asked(port, "/api/palettes", b'{"text":"#102030"}', cookie)
+    for process in workers_of(port):
+        os.kill(process, signal.SIGKILL)
+    status, headers, said = asked(port, "/api/shelf", cookie=cookie)
+    assert (status, said["code"], headers["Retry-After"]) == (503, "away", "2")
+    limit = time.monotonic() + 60
+    while asked(port, "/api/health")[0] != 200:
+        assert time.monotonic() < limit, "it was not started again"
+        time.sleep(0.3)
+    assert asked(port, f"/api/palettes/{palette['id']}", cookie=cookie)[2] == palette
+
+
+def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
+    number = free_port()
+    script = (
+        "import os, signal, sys, time; sys.path.insert(0, '.')\n"
+        "signal.signal(signal.SIGTERM, signal.default_int_handler)\n"
+        "from tools.serving import web\n"
+        f"with web(dict(os.environ), {number}, workers=1, log='served-test'):\n"
+        "    print('up', flush=True)\n    time.sleep(60)\n"
+    )
+    with subprocess.Popen([sys.executable, "-c", script], cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:
+        assert process.stdout is not None
+        process.stdout.readline()
+        time.sleep(0.5)
+        process.send_signal(signal.SIGTERM)
+        process.wait(timeout=45)
+    with pytest.raises(OSError, match="refused"):
+        socket.create_connection(("127.0.0.1", number), timeout=2)
+
+
+def test_the_configuration_names_trusted_proxies_and_no_other(tmp_path: Any) -> None:
+    place = Places(tmp_path)
+    plain = configuration(place, "127.0.0.1", 8000)
+    assert "set_real_ip_from" not in plain
+    trusting = configuration(place, "::1", 8000, ("10.0.0.0/8", "192.0.2.1"))
+    assert "set_real_ip_from 10.0.0.0/8; set_real_ip_from 192.0.2.1;" in trusting
+    assert "listen [::1]:8000" in trusting
