@@ -203,5 +203,7 @@ if __name__ == "__main__":
         PARTS[name]()
     if wanted == list(PARTS):
         head = HEAD.format(cores=os.cpu_count(), when=time.strftime("%Y-%m-%d"), pillow=f"Pillow {PIL.__version__}")
-        WRITTEN.write_text(head + "\n".join(ROWS) + "\n")
+        # What the soak wrote stands behind the table.
+        _, mark, soaked = WRITTEN.read_text().partition("\n## Fifty artists")
+        WRITTEN.write_text(head + "\n".join(ROWS) + "\n" + mark + soaked)
         print(f"written: {WRITTEN.name}")

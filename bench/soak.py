@@ -60,13 +60,14 @@ class Notes:
 
 
 def picture(seed: int) -> bytes:
-    """One megapixel of smooth colors with grain, as PNG: about as many distinct colors as a photograph has."""
-    random_numbers = np.random.default_rng(seed)
-    small = random_numbers.integers(0, 256, (9, 9, 3), dtype=np.uint8)
-    image = np.asarray(Image.fromarray(small, "RGB").resize((1200, 834), Image.Resampling.BICUBIC)).astype(np.int16)
-    grained = np.clip(image + random_numbers.integers(-2, 3, image.shape), 0, 255).astype(np.uint8)
+    """One megapixel of smooth muted colors with grain, as PNG: about as many distinct colors as a photograph of that size has."""
+    numbers = np.random.default_rng(seed)
+    small = numbers.integers(0, 256, (9, 9, 3), dtype=np.uint8)
+    image = np.asarray(Image.fromarray(small, "RGB").resize((1200, 834), Image.Resampling.BICUBIC)).astype(np.float64)
+    gray = image.mean(axis=2, keepdims=True)
+    muted = gray + (image - gray) * 0.2 + numbers.integers(-2, 3, (834, 1200, 1))
     buffer = io.BytesIO()
-    Image.fromarray(grained, "RGB").save(buffer, "PNG", compress_level=1)
+    Image.fromarray(np.clip(np.rint(muted), 0, 255).astype(np.uint8), "RGB").save(buffer, "PNG", compress_level=1)
     return buffer.getvalue()
 
 

@@ -102,7 +102,9 @@ class Fuzzer:
             return self.palette["revision"]
         return self.ids[name] if name in self.ids and self.chance.random() < 0.7 else value
 
-    def send(self, method: str, template: str, path: str, query: str, body: bytes | None, kind: str) -> None:
+    def send(
+        self, method: str, template: str, path: str, query: str, body: bytes | None, kind: str, *, is_sound: bool = False
+    ) -> None:
         begun = time.perf_counter()
         address = path + (f"?{query}" if query else "")
         response = self.artist.client.generic(method.upper(), address, body or b"", content_type=kind)
@@ -125,6 +127,9 @@ class Fuzzer:
                 json.loads(b"".join(response) if response.streaming else response.content)
             except ValueError:
                 wrong = "JSON that is none"
+        if is_sound and response.status_code == 422 and json.loads(response.content)["code"] == "bad_request":
+            said_why = json.loads(response.content)["message"]
+            wrong = f"sound by the schema, and refused: {said_why[:90]}"
         if wrong:
             key = f"{method} {template}: {wrong}"
             self.found.failures.setdefault(key, f"{method.upper()} {address[:300]} {(body or b'')[:700]!r}")
@@ -146,10 +151,12 @@ class Fuzzer:
                     continue
                 self.renew()
                 for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
-                    self._try(operation, operation.as_strategy(generation_mode=mode), examples, rounds)
+                    self._try(
+                        operation, operation.as_strategy(generation_mode=mode), examples, rounds, mode is GenerationMode.POSITIVE
+                    )
         return self.found
 
-    def _try(self, operation: Any, cases: Any, examples: int, number: int) -> None:
+    def _try(self, operation: Any, cases: Any, examples: int, number: int, is_sound: bool) -> None:
         from hypothesis import HealthCheck, Phase, given, seed, settings
 
         checks = list(HealthCheck)
@@ -158,7 +165,7 @@ class Fuzzer:
         @settings(max_examples=examples, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=checks)
         @given(case=cases)
         def try_one(case: Any) -> None:
-            self._send_case(case, operation.path, operation.method)
+            self._send_case(case, operation.path, operation.method, is_sound)
 
         try:
             try_one()
@@ -166,7 +173,7 @@ class Fuzzer:
             if "Unsatisfiable" not in type(error).__name__:
                 print(f"  {operation.label}: not generated, {type(error).__name__}", file=sys.stderr)
 
-    def _send_case(self, case: Any, template: str, method: str) -> None:
+    def _send_case(self, case: Any, template: str, method: str, is_sound: bool) -> None:
         from urllib.parse import quote, urlencode
 
         path = template
@@ -183,7 +190,7 @@ class Fuzzer:
                 sound = self._real(json.loads(json.dumps(body)))
             except (TypeError, ValueError):
                 return
-            self.send(method, template, path, query, as_bytes(sound), "application/json")
+            self.send(method, template, path, query, as_bytes(sound), "application/json", is_sound=is_sound)
             self.send(method, template, path, query, as_bytes(spoiled(sound, self.chance)), "application/json")
         elif case.media_type:
             edge = "edge"
@@ -192,7 +199,7 @@ class Fuzzer:
             sent = part + data + f"\r\n--{edge}--\r\n".encode()
             self.send(method, template, path, query, sent, f"multipart/form-data; boundary={edge}")
         else:
-            self.send(method, template, path, query, None, "application/json")
+            self.send(method, template, path, query, None, "application/json", is_sound=is_sound)
 
 
 def main() -> int:

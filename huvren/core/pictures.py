@@ -19,8 +19,8 @@ from huvren.core.errors import BadFile, HuvrenError, TooLarge
 
 MOST_BYTES = 80 * 1024 * 1024
 MOST_PIXELS = 100_000_000
-MOST_SIDE = 65_535
-"""Pixels of a side: what a JPEG may have. Longer ones are no pictures, and nothing shows them."""
+MOST_SIDE = 250_000
+"""Pixels of a side: a strip of the most swatches fits. Longer ones are no pictures, and nothing shows them."""
 READABLE = {"PNG": "PNG", "JPEG": "JPEG", "WEBP": "WebP", "GIF": "GIF"}
 MEDIA_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif"}
 

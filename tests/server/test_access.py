@@ -16,6 +16,7 @@ WITHOUT_IDS = {
     "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
+    "post /api/colors/parse",
     "post /api/colors/describe", "post /api/colors/mix", "get /api/colors/companions", "get /api/colors/plane",
 }  # fmt: skip
 """Routes that name no object in their address. Those whose body names one are tried below."""

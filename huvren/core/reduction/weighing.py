@@ -25,7 +25,7 @@ MOST_WEIGHT = 8.0
 MOST_MARKS = 400
 MOST_POINTS = 20_000
 """Of all brush strokes of a recipe together."""
-DRAWN_RADIUS = 16.0
+DRAWN_RADIUS = 48.0
 """Pixels of a stroke's radius beyond which it is drawn smaller."""
 
 

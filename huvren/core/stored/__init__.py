@@ -5,10 +5,10 @@ operations read it too; the others have one file each here.
 """
 
 from huvren.core.palette.document import PALETTE
-from huvren.core.stored.archive import LIBRARY
-from huvren.core.stored.job import BATCH, REDUCTION
+from huvren.core.stored.archive import LIBRARY, REVISION
+from huvren.core.stored.job import ARCHIVE, BATCH, REDUCTION
 from huvren.core.stored.link import LINK
 from huvren.core.stored.recipe import RECIPE
 from huvren.core.versions import KINDS
 
-__all__ = ["BATCH", "KINDS", "LIBRARY", "LINK", "PALETTE", "RECIPE", "REDUCTION"]
+__all__ = ["ARCHIVE", "BATCH", "KINDS", "LIBRARY", "LINK", "PALETTE", "RECIPE", "REDUCTION", "REVISION"]

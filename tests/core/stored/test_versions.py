@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from huvren.core.palette.document import PALETTE, palette_from_document, palette_to_document, understand_palette
-from huvren.core.stored import BATCH, KINDS, LIBRARY, LINK, RECIPE, REDUCTION
+from huvren.core.stored import ARCHIVE, BATCH, KINDS, LINK, RECIPE, REDUCTION
 from huvren.core.stored.link import link_from_document, link_to_document, understand_links
 from huvren.core.stored.recipe import RENAMED, recipe_to_document
 from huvren.core.versions import MOST_SAID, BadDocument, Kind, said_shortly
@@ -31,9 +31,9 @@ def written(kind: str, document: Any) -> Any:
         return link_to_document(link_from_document(document))
     if kind == "recipe":
         return recipe_to_document(RECIPE.read(document))
-    if kind == "archive":
-        return LIBRARY.stamped(json.loads(TypeAdapter(Any).dump_json(LIBRARY.read(document))))
-    requests: dict[str, Kind[Any]] = {"job-batch": BATCH, "job-reduction": REDUCTION}
+    if kind in ("archive", "archive-step"):
+        return KINDS[kind].stamped(json.loads(TypeAdapter(Any).dump_json(KINDS[kind].read(document))))
+    requests: dict[str, Kind[Any]] = {"job-batch": BATCH, "job-reduction": REDUCTION, "job-archive": ARCHIVE}
     return requests[kind].stamped(requests[kind].read(document).model_dump(mode="json"))
 
 

@@ -40,9 +40,9 @@ export function Usage() {
           {full.map((row) => row.text).join(", ")}. Put what you do not need into the trash, then empty it.
         </p>
       )}
-      <ul className="m-0 flex list-none flex-wrap gap-x-8 gap-y-1 p-0">
+      <div className="flex flex-wrap gap-x-8 gap-y-1">
         {rows.map((row) => (
-          <li key={row.kind} className="flex items-center gap-2">
+          <p key={row.kind} className="m-0 flex items-center gap-2">
             <span className="block h-1 w-16 overflow-hidden rounded-full bg-line">
               <span
                 className={`block h-full ${row.share >= NEAR ? "bg-ink" : "bg-quiet"}`}
@@ -50,9 +50,9 @@ export function Usage() {
               />
             </span>
             {row.text}
-          </li>
+          </p>
         ))}
-      </ul>
+      </div>
     </section>
   );
 }

@@ -33,7 +33,7 @@ from huvren.studio import limits
 from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture, Revision
 from huvren.studio.services import jobs, limit_sets, palettes, pictures, quotas, recipes
-from huvren.studio.services.archives.container import Container, NoArchive
+from huvren.studio.services.archives.container import MOST_ENTRIES, Container, NoArchive
 from huvren.studio.services.cards import FIELDS as CARD
 from huvren.studio.services.cards import write_card
 from huvren.studio.services.gate import GATE
@@ -72,6 +72,9 @@ def _library(archive: Container) -> LibraryShape:
     version = document.get("version", 1)
     if isinstance(version, int) and version > LIBRARY.version:
         raise BadFile(f"That archive was made by a newer version of Huvren ({version}). Bring this one up to date.")
+    for part in ("palettes", "pictures", "recipes", "limits"):
+        if isinstance(listed := document.get(part), list) and len(listed) > MOST_ENTRIES:
+            raise TooLarge(f"That archive lists {len(listed):,} {part}; {MOST_ENTRIES:,} is the most.")
     return LIBRARY.read(document)
 
 

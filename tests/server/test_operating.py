@@ -1,0 +1,184 @@
+"""What an administrator does: accounts, backups, figures, several processes; each command as it is typed."""
+
+import hashlib
+import io
+import os
+import subprocess
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import psycopg
+import pytest
+from django.apps import apps
+from django.conf import settings as site
+from django.contrib.auth import get_user_model
+from django.contrib.sessions.models import Session
+from django.core.management import CommandError, call_command
+from django.db import connection
+from django.test import Client
+
+from huvren.studio.models import FailedSignIn
+from huvren.studio.services import archives
+from tests.server.conftest import Api
+from tests.server.test_library import full_shelf
+from tools import backup
+from tools.postgres import Cluster
+from tools.setup import environment
+from tools.steps import PYTHON, ROOT, StepFailed
+
+
+def typed(monkeypatch: pytest.MonkeyPatch, text: str) -> None:
+    monkeypatch.setattr("sys.stdin", io.StringIO(text + "\n"))
+
+
+def test_an_account_is_made_and_its_password_changed(db: None, monkeypatch: pytest.MonkeyPatch, capsys: Any) -> None:
+    typed(monkeypatch, "a long enough word")
+    call_command("make_account", "dora")
+    assert "“dora” can sign in now" in capsys.readouterr().out
+    visitor = Client()
+    assert visitor.post("/sign-in", {"username": "dora", "password": "a long enough word"}).status_code == 302
+    typed(monkeypatch, "another word that is long")
+    FailedSignIn.objects.create(key="both:192.0.2.1:dora", count=9, last="2026-01-01T00:00Z")
+    call_command("change_password", "dora")
+    assert visitor.get("/api/session").status_code == 401, "signed out everywhere"
+    assert not FailedSignIn.objects.filter(key__startswith="both").exists()
+    assert Client().post("/sign-in", {"username": "dora", "password": "another word that is long"}).status_code == 302
+    assert Session.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("name", "password", "words"),
+    [
+        ("dora", "short", "at least 10"), ("dora", "1234567890123", "entirely numeric"), ("dora", "password123", "too common"),
+        ("dora-the-first", "dora-the-first", "too similar"), ("a b", "a long enough word", "valid username"),
+        ("ADA", "a long enough word", "There is an account"),
+    ],
+)  # fmt: skip
+def test_bad_names_and_passwords_make_no_account(
+    api: Api, monkeypatch: pytest.MonkeyPatch, name: str, password: str, words: str
+) -> None:
+    typed(monkeypatch, password)
+    with pytest.raises(CommandError, match=words):
+        call_command("make_account", name)
+    assert list(get_user_model().objects.values_list("username", flat=True)) == ["ada"]
+
+
+def test_nobody_has_no_password(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    typed(monkeypatch, "a long enough word")
+    with pytest.raises(CommandError, match="There is no account “nobody”"):
+        call_command("change_password", "nobody")
+
+
+@pytest.fixture
+def empty_cluster() -> Iterator[dict[str, str]]:
+    cluster = Cluster(f"restore-test-{os.getpid()}", durable=False)
+    cluster.remove()
+    with cluster.running():
+        cluster.create_database()
+        yield cluster.environment()
+    cluster.remove()
+
+
+def here() -> dict[str, str]:
+    known = connection.settings_dict
+    return {f"HUVREN_DB_{name}": str(known[name]) for name in ("HOST", "PORT", "NAME", "USER", "PASSWORD")}
+
+
+def tables() -> list[str]:
+    return sorted(model._meta.db_table for model in apps.get_models(include_auto_created=True) if model._meta.managed)
+
+
+def contents(env: dict[str, str]) -> dict[str, str]:
+    """A digest of every row of every table."""
+    found = {}
+    with psycopg.connect(
+        host=env["HUVREN_DB_HOST"], port=env["HUVREN_DB_PORT"], dbname=env["HUVREN_DB_NAME"], user=env["HUVREN_DB_USER"],
+        password=env["HUVREN_DB_PASSWORD"],
+    ) as other:  # fmt: skip
+        for table in tables():
+            rows = other.execute(f"SELECT t::text FROM {table} AS t ORDER BY 1").fetchall()  # type: ignore[arg-type]
+            found[table] = f"{len(rows)} rows, {hashlib.sha256(repr(rows).encode()).hexdigest()}"
+    return found
+
+
+EXPORT = """
+import sys, django; django.setup()
+from django.contrib.auth import get_user_model
+from huvren.studio.services.archives import write_archive
+sys.stdout.buffer.write(write_archive(get_user_model().objects.get(username="ada")).read())
+"""
+
+
+def parts(data: bytes) -> dict[str, bytes]:
+    archive = zipfile.ZipFile(io.BytesIO(data))
+    return {name: archive.read(name) for name in archive.namelist()}
+
+
+def test_a_backup_restored_elsewhere_is_the_same_in_every_object_and_export(
+    transactional_db: None, empty_cluster: dict[str, str], tmp_path: Path
+) -> None:
+    api = Api("ada")
+    full_shelf(api)
+    api.post("/limits", {"name": "House", "limits": {"text": {"low": 7}}}, 201)
+    file = tmp_path / "all.backup"
+    backup.backup(here(), file)
+    api.post("/palettes", {"name": "After the backup"}, 201)
+    with pytest.raises(StepFailed, match="not empty"):
+        backup.restore(here(), file)
+    backup.restore(empty_cluster, file)
+    there = contents(empty_cluster)
+    after = contents(here())
+    assert there["studio_palette"] != after["studio_palette"], "what came later is not in it"
+    api.client.delete(f"/api/palettes/{api.get('/shelf')['palettes'][0]['id']}")
+    after_backup = {"studio_palette", "studio_revision", "studio_asked", "django_session"}
+    assert {name: there[name] for name in there if name not in after_backup} == {
+        name: after[name] for name in after if name not in after_backup
+    }
+    get_user_model().objects.get(username="ada").palettes.filter(name="After the backup").delete()
+    env = {**environment(), **empty_cluster}
+    exported = subprocess.run([PYTHON, "-c", EXPORT], cwd=ROOT, env=env, capture_output=True, check=True)
+    with archives.write_archive(api.user) as archive:
+        assert parts(exported.stdout) == parts(archive.read())
+    moved = subprocess.run([PYTHON, ROOT / "manage.py", "migrate", "--check"], cwd=ROOT, env=env, capture_output=True)
+    assert moved.returncode == 0, moved.stderr
+
+
+def test_a_backup_that_fails_leaves_the_last_one(tmp_path: Path) -> None:
+    file = tmp_path / "all.backup"
+    file.write_bytes(b"the last one")
+    with pytest.raises(StepFailed, match="nothing was written"):
+        backup.backup({**here(), "HUVREN_DB_NAME": "nothing_of_that_name"}, file)
+    assert file.read_bytes() == b"the last one"
+    assert os.listdir(tmp_path) == ["all.backup"]
+
+
+def test_what_is_no_backup_restores_nothing(empty_cluster: dict[str, str], tmp_path: Path) -> None:
+    file = tmp_path / "no.backup"
+    file.write_bytes(b"no dump")
+    with pytest.raises(StepFailed, match="as empty as before"):
+        backup.restore(empty_cluster, file)
+    with pytest.raises(StepFailed, match="There is no file"):
+        backup.restore(empty_cluster, tmp_path / "none")
+
+
+def test_serving_a_demo_to_the_world_is_refused() -> None:
+    env = {**environment(), "HUVREN_DEMO": "1", "HUVREN_HTTPS": "1"}
+    refused = subprocess.run([PYTHON, ROOT / "manage.py", "check"], cwd=ROOT, env=env, capture_output=True, text=True)
+    assert refused.returncode != 0
+    assert "without a password" in refused.stderr
+
+
+def test_every_setting_is_written_down() -> None:
+    named = {
+        word.strip('"(,')
+        for file in ("huvren/site/settings.py", "huvren/studio/limits.py", "tools/proxy.py", "tools/serving.py", "tools/run.py")
+        for word in (ROOT / file).read_text().replace("(", " ").split()
+        if word.startswith('"HUVREN_')
+    }
+    told = (ROOT / "docs" / "OPERATING.md").read_text()
+    inner = {"HUVREN_OWN_PROXY", "HUVREN_WORKER", "HUVREN_CALLED_FROM", "HUVREN_API"}
+    missing = sorted(name for name in {name.split('"')[0] for name in named} - inner if name not in told)
+    assert not missing, missing
+    assert site.DATABASES["default"]["OPTIONS"]["connect_timeout"] <= 5
