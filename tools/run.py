@@ -219,6 +219,7 @@ def command_schema(options: argparse.Namespace) -> int:
     set_up_python(development=True)
     set_up_node()
     call([PYTHON, "-m", "tools.schema"], env=environment())
+    os.environ["HUVREN_SCHEMA"] = str(STATE / "openapi-for-types.json")
     npm("run", "schema")
     return 0
 

@@ -2,8 +2,9 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
+from huvren.core.choices import OneOf
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
@@ -34,7 +35,7 @@ class RampEasing(BaseModel):
     """How the interval behind a stop is passed; the usual numbers where none are given."""
 
     model_config = _EXACT
-    kind: Annotated[str, AfterValidator(EASINGS.known)] = "linear"
+    kind: Annotated[str, OneOf(EASINGS)] = "linear"
     numbers: list[float] = Field(default=[], max_length=4)
 
 
@@ -63,13 +64,13 @@ class RampRecipe(BaseModel):
     kind: Literal["ramp"] = "ramp"
     stops: list[RampStop] = Field(max_length=MOST_STOPS)
     steps: int | None = Field(default=9, ge=FEWEST_STEPS, le=MOST_STEPS, description="null for a continuous ramp")
-    space: Annotated[str, AfterValidator(WAYS.known)] = "oklab"
-    hue: Annotated[str, AfterValidator(HUE_ROUTES.known)] = "shorter"
-    curve: Annotated[str, AfterValidator(CURVES.known)] = "straight"
-    spacing: Annotated[str, AfterValidator(SPACINGS.known)] = "position"
-    gamut: Annotated[str, AfterValidator(GAMUTS.known)] = "reduce"
+    space: Annotated[str, OneOf(WAYS)] = "oklab"
+    hue: Annotated[str, OneOf(HUE_ROUTES)] = "shorter"
+    curve: Annotated[str, OneOf(CURVES)] = "straight"
+    spacing: Annotated[str, OneOf(SPACINGS)] = "position"
+    gamut: Annotated[str, OneOf(GAMUTS)] = "reduce"
     closed: bool = Field(default=False, description="it goes round: its steps do not repeat the first color")
-    purpose: Annotated[str, AfterValidator(PURPOSES.known)] = "any"
+    purpose: Annotated[str, OneOf(PURPOSES)] = "any"
 
     def plan(self) -> RampPlan:
         """Raises `BadInput` for a stop that is neither a swatch nor a color, or both, and for text that is no color."""

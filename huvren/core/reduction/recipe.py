@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
 
+from huvren.core.choices import ColorText, DepthText, OneOf
 from huvren.core.color.notation import parse_color
 from huvren.core.ramp.plan import plain_only
 from huvren.core.ramp.recipe import RampRecipe
@@ -38,16 +39,16 @@ class ReduceRecipe(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
     kind: Literal["reduce"] = "reduce"
     colors: int = Field(default=24, ge=FEWEST, le=MOST)
-    chooser: Annotated[str, AfterValidator(CHOOSERS.known)] = "perceptual"
+    chooser: Annotated[str, OneOf(CHOOSERS)] = "perceptual"
     accent: int = Field(default=0, ge=0, le=100, description="percent: how far small saturated areas are protected")
     solid: list[Literal["black", "white"]] = Field(default=[], max_length=2, description="solid colors that must be there")
-    listed: list[str] = Field(default=[], max_length=MOST_LISTED, description="the colors of the list, as text")
+    listed: list[ColorText] = Field(default=[], max_length=MOST_LISTED, description="the colors of the list, as text")
     list_name: str = Field(default="", max_length=200)
-    depth: Annotated[str, AfterValidator(_depth)] = "5-6-5"
+    depth: Annotated[DepthText, AfterValidator(_depth)] = "5-6-5"
     marks: list[Mark] = Field(default=[], max_length=MOST_MARKS, description="parts of the picture that count more or not")
-    order: Annotated[str, AfterValidator(ORDERS.known)] = "lightness"
-    space: Annotated[str, AfterValidator(METRICS.known)] = "oklab"
-    dither: Annotated[str, AfterValidator(DITHERS.known)] = "none"
+    order: Annotated[str, OneOf(ORDERS)] = "lightness"
+    space: Annotated[str, OneOf(METRICS)] = "oklab"
+    dither: Annotated[str, OneOf(DITHERS)] = "none"
     strength: int = Field(default=100, ge=0, le=100, description="percent")
     working: Literal["linear", "oklab"] = "linear"
     serpentine: bool = True
@@ -55,7 +56,7 @@ class ReduceRecipe(BaseModel):
     pair_limit: float = Field(default=0, ge=0, le=100, description="largest ΔEOK×100 between two dithered colors; 0 for none")
     tile: TileLimit | None = None
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
-    flatten: str | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
+    flatten: ColorText | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
     tone: RampRecipe | None = Field(default=None, description="a ramp of plain colors that the picture is toned by first")
 
     @field_validator("listed")

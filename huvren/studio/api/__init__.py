@@ -48,7 +48,9 @@ class Api(NinjaAPI):
 
     def get_openapi_schema(self, **options: Any) -> Any:
         schema = super().get_openapi_schema(**options)
-        schema["components"]["schemas"]["Problem"] = PROBLEM
+        shapes = schema["components"]["schemas"]
+        shapes["Problem"] = PROBLEM
+        _require_tags(shapes, schema)
         body = {"schema": {"$ref": "#/components/schemas/Problem"}}
         refused = {"description": "Refused, in words", "content": {"application/problem+json": body}}
         for path in schema["paths"].values():
@@ -57,6 +59,19 @@ class Api(NinjaAPI):
                 operation["responses"]["4XX"] = refused
                 operation["responses"].setdefault(503, refused)
         return schema
+
+
+def _require_tags(shapes: dict[str, Any], part: Any) -> None:
+    """What tells the members of a union apart has a default in Python, and has to be there in JSON."""
+    if isinstance(part, dict):
+        if isinstance(tag := part.get("discriminator"), dict):
+            for shape in (shapes[name.rpartition("/")[2]] for name in tag.get("mapping", {}).values()):
+                shape["required"] = sorted({*shape.get("required", []), tag["propertyName"]})
+        for one in part.values():
+            _require_tags(shapes, one)
+    elif isinstance(part, list):
+        for one in part:
+            _require_tags(shapes, one)
 
 
 PROBLEM = {

@@ -3750,6 +3750,7 @@ export interface components {
             list_name: string;
             /**
              * Depth
+             * Format: channel-depth
              * @default 5-6-5
              */
             depth: string;

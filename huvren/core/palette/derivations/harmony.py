@@ -2,8 +2,9 @@
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
+from huvren.core.choices import OneOf
 from huvren.core.color.harmony import SCHEMES, companions, reroll
 from huvren.core.palette.derivations import ColorSource, Derivation, Named, derivation
 from huvren.core.palette.values import Palette
@@ -16,7 +17,7 @@ class Harmony(Derivation):
     summary: ClassVar[str] = "Companions of a base color"
     kind: Literal["harmony"] = "harmony"
     base: ColorSource
-    scheme: Annotated[str, AfterValidator(SCHEMES.known)] = "complement"
+    scheme: Annotated[str, OneOf(SCHEMES)] = "complement"
     spread: float | None = Field(default=None, ge=0, le=180, description="degrees")
     count: int | None = Field(default=None, ge=2, le=32)
     with_base: bool = Field(default=False, description="whether a typed base color comes in as well")
@@ -36,7 +37,7 @@ class Drawn(Derivation):
 
     summary: ClassVar[str] = "Colors drawn to go with the locked ones"
     kind: Literal["drawn"] = "drawn"
-    scheme: Annotated[str, AfterValidator(SCHEMES.known)] = "analogous"
+    scheme: Annotated[str, OneOf(SCHEMES)] = "analogous"
     spread: float | None = Field(default=None, ge=0, le=180, description="degrees")
     count: int = Field(default=5, ge=1, le=64)
     seed: int = Field(default=1, ge=0, le=2**31 - 1)

@@ -2,8 +2,9 @@
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
+from huvren.core.choices import OneOf
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.errors import BadInput
 from huvren.core.palette.derivations import ColorSource, Derivation, Named, derivation
@@ -27,7 +28,7 @@ class Mixture(Derivation):
     summary: ClassVar[str] = "Mix by parts"
     kind: Literal["mixture"] = "mixture"
     paints: list[Paint] = Field(max_length=MOST_PAINTS)
-    model: Annotated[str, AfterValidator(MODELS.known)] = "pigment"
+    model: Annotated[str, OneOf(MODELS)] = "pigment"
     steps: int = Field(default=0, ge=0, le=32, description="colors of the ladder between the first two; 0 for the mixture alone")
     only: int | None = Field(default=None, ge=0, description="one step of the ladder")
 

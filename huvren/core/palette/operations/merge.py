@@ -2,8 +2,9 @@
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
+from huvren.core.choices import OneOf
 from huvren.core.errors import BadInput
 from huvren.core.palette.clusters import MOST_CLUSTERED, cut, merge_tree
 from huvren.core.palette.merging import SURVIVORS, merge
@@ -12,7 +13,7 @@ from huvren.core.palette.values import Palette, Usage
 
 
 class _Merge(Operation):
-    keep: Annotated[str, AfterValidator(SURVIVORS.known)] = "most-used"
+    keep: Annotated[str, OneOf(SURVIVORS)] = "most-used"
 
 
 @operation
