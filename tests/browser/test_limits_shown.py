@@ -46,7 +46,7 @@ def test_a_full_shelf_refuses_in_words_and_keeps_what_is_there(page: Page, monke
     page.get_by_label("Files to bring in").first.set_input_files(more)
     expect(page.get_by_text("Your shelf holds 1 pictures").first).to_be_visible()
     assert Picture.objects.count() == 1
-    page.get_by_role("button", name="Trash").click()
+    page.get_by_role("button", name="Trash", exact=True).click()
     expect(page.get_by_text("The trash is empty")).to_be_visible()
 
 
