@@ -92,9 +92,9 @@ def application(place: Places, workers: int, threads: int) -> list[str | Path]:
     """The application's server. It begins its processes anew now and then, so that nothing that grows goes on growing."""
     recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
-        PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--bind", f"unix:{place.socket}", "--workers", str(workers),
-        "--threads", str(threads), "--timeout", "90", "--graceful-timeout", "30", "--no-control-socket",
-        "--worker-tmp-dir", "/tmp", "--limit-request-line", "8190",
+        PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--config", "python:huvren.site.gunicorn_config",
+        "--bind", f"unix:{place.socket}", "--workers", str(workers), "--threads", str(threads), "--timeout", "90",
+        "--graceful-timeout", "30", "--no-control-socket", "--worker-tmp-dir", "/tmp", "--limit-request-line", "8190",
         *recycled,
     ]  # fmt: skip
 

@@ -4,9 +4,12 @@ import gc
 import os
 
 from django.core.wsgi import get_wsgi_application
+from django.urls import get_resolver
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "huvren.site.settings")
 application = get_wsgi_application()
+# All that answers is loaded now, so that nobody's first request waits for it, here or after a process began anew.
+assert get_resolver().url_patterns
 
 # What is loaded now stays; a whole palette in an answer is thousands of short-lived objects that need no early look.
 gc.collect()

@@ -83,6 +83,11 @@ def test_the_proxy_asks_and_is_told_why_not(api: Api, settings: Any, monkeypatch
     quota(monkeypatch, bytes=4 * MB)
     full = answer(5 * MB)
     assert "fill your shelf beyond the 4 MB" in json.loads(full.headers["X-Huvren-Refusal"])["message"]
+    ask["X-Huvren-Path"] = "/api/imports"
+    assert answer(5 * MB).status_code == 204, "a file that is only looked into fills nothing"
+    quota(monkeypatch, bytes=0)
+    ask["X-Huvren-Path"] = "/api/library/archive"
+    assert answer(0).status_code == 204, "a full shelf can be fetched"
 
 
 def test_what_a_stranger_says_of_itself_is_not_believed(api: Api, settings: Any) -> None:

@@ -195,6 +195,25 @@ def test_what_was_acknowledged_stays_when_every_process_is_killed(port: int) -> 
     assert asked(port, f"/api/palettes/{palette['id']}", cookie=cookie)[2] == palette
 
 
+def test_a_late_request_is_answered_and_its_process_begins_anew(transactional_db: None) -> None:
+    """A list takes longer than the deadline of this server, which is set very short."""
+    number = free_port()
+    env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_DEADLINE_S": "1"}
+    with web(env, number, workers=1, threads=4, log="served-test") as proxy:
+        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+        cookie, before = signed_in(), set(workers_of(number))
+        body, kind = form("\n".join(f"{n:06x}" for n in range(100_000)).encode())
+        begun = time.monotonic()
+        status, _, said = asked(number, "/api/imports", body, cookie, **{"Content-Type": kind})
+        assert (status, said["code"]) == (503, "took_too_long"), said
+        assert "longer than 1 seconds" in said["message"]
+        assert time.monotonic() - begun < 10
+        limit = time.monotonic() + 60
+        while before & set(workers_of(number)) == before or asked(number, "/api/shelf", cookie=cookie)[0] != 200:
+            assert time.monotonic() < limit, "it goes on as it was"
+            time.sleep(0.3)
+
+
 def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
     number = free_port()
     script = (

@@ -14,6 +14,8 @@ from huvren.studio.middleware.problems import problem
 from huvren.studio.services import quotas, readiness
 
 router = Router(tags=["general"])
+KEPT = ("/api/pictures", "/api/library/archive")
+"""Where a file is sent to stay; others are only looked into."""
 
 
 class SessionOut(BaseModel):
@@ -86,7 +88,8 @@ def may_send(request: HttpRequest) -> HttpResponse:
     if not request.user.is_authenticated:
         return problem(401, "signed_out", SIGNED_OUT)
     refused = refusal(path, length, True)
-    if refused is None and quotas.bytes_of(request.user.pk) + length > limits.QUOTA.bytes:
+    is_kept = length > 0 and path in KEPT
+    if refused is None and is_kept and quotas.bytes_of(request.user.pk) + length > limits.QUOTA.bytes:
         most = size_said(limits.QUOTA.bytes)
         said = f"That would fill your shelf beyond the {most} that it holds. Put what you do not need into the trash and empty it."
         refused = problem(413, "full", said)
