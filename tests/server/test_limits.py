@@ -346,6 +346,21 @@ def test_the_lane_goes_in_turn_of_who_used_it_least() -> None:
     assert not one.is_wanted()
 
 
+def test_whoever_was_inside_for_long_stands_aside_while_others_are_there() -> None:
+    one = lane.Lane(at_once=2, wait_s=5, aside_s=0.4)
+    one._used[1] = (lane.MUCH_S * 2, time.monotonic())
+
+    def waited(who: int) -> float:
+        begun = time.monotonic()
+        with one.turn_of(who):
+            return time.monotonic() - begun
+
+    assert waited(1) < 0.2, "alone, nobody stands aside"
+    with one.turn_of(2):
+        assert waited(3) < 0.2
+        assert waited(1) >= 0.4
+
+
 def test_a_turn_that_does_not_come_is_said(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
     palette = api.bench()
     picture = palette["links"][0]["picture"]["id"]

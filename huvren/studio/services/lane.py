@@ -13,6 +13,8 @@ from dataclasses import dataclass, field
 
 AT_ONCE = int(os.environ.get("HUVREN_LANES") or 2)
 WAIT_S = 15.0
+MUCH_S, ASIDE_S = 8.0, 2.0
+"""Seconds inside, of late, from which on one stands aside for some seconds while others are there."""
 HALF_LIFE_S = 20.0
 """After which half of what somebody used is forgotten."""
 
@@ -25,6 +27,7 @@ class NoTurn(Exception):
 class Lane:
     at_once: int = AT_ONCE
     wait_s: float = WAIT_S
+    aside_s: float = ASIDE_S
     _inside: int = 0
     _waiting: list[tuple[int, int]] = field(default_factory=list)
     _number: int = 0
@@ -44,10 +47,17 @@ class Lane:
         now = time.monotonic()
         return self._inside < self.at_once and mine == min(self._waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
 
+    def _stand_aside(self, who: int) -> None:
+        """Whoever was inside for long lately lets others go on for a while first, where there are any."""
+        until = time.monotonic() + self.aside_s
+        while (now := time.monotonic()) < until and self.used_s(who, now) > MUCH_S and (self._inside or self._waiting):
+            self._turn.wait(0.25)
+
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
         """Wait for one's turn and hold it. Raises `NoTurn`."""
         with self._turn:
+            self._stand_aside(who)
             self._number += 1
             mine = (who, self._number)
             self._waiting.append(mine)
