@@ -184,6 +184,14 @@ def test_a_brush_is_full_to_half_its_radius_and_falls_to_once_at_the_rim() -> No
     assert row[middle + reach - 3] > 1
 
 
+def test_a_brush_counts_as_much_as_it_says_and_no_more() -> None:
+    """Full at its middle, where it would cover twice."""
+    mask = draw_mask([BrushMark(points=[(0.5, 0.5)], radius=0.25, weight=2)], 100, 100) / ONCE
+    assert mask[50, 50] == 2
+    faint = draw_mask([BrushMark(points=[(0.5, 0.5)], radius=0.25, weight=0.5)], 100, 100) / ONCE
+    assert faint[50, 50] == 0.5
+
+
 def test_the_swaps_of_a_tile_make_its_greedy_choice_better() -> None:
     """Where combinations are too many, greedy picks are improved by swaps: as good as the best of all, found by brute force."""
     random = np.random.default_rng(5)

@@ -99,6 +99,19 @@ def test_strange_archives_are_refused_in_words(api: Api, kind: str) -> None:
     assert resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before < 400 * 1024, "kilobytes"
 
 
+def test_a_huge_directory_is_refused_before_it_is_read(api: Api) -> None:
+    for kind in ("a huge directory", "the form of large archives"):
+        assert "lists more than 20,000 parts" in sent(api, STRANGE[kind]).json()["message"]
+
+
+def test_a_map_with_colors_beyond_its_table_is_refused(api: Api, other: Api) -> None:
+    def shortened(link: Any, step: Any) -> None:
+        link.update(table=link["table"][:1], frames=[{**frame, "counts": frame["counts"][:1]} for frame in link["frames"]])
+
+    assert change_all(api, other, shortened) == 422
+    nothing_came(other)
+
+
 def test_what_is_unpacked_is_counted_over_all_parts(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(container, "MOST_UNPACKED_BYTES", 3_000_000)
     box = container.Container(io.BytesIO(zipped(a=b" " * 2_000_000, b=b" " * 2_000_000)))

@@ -27,7 +27,7 @@ from huvren.studio.errors import Busy, TooOften
 from huvren.studio.middleware.bodies import refusal
 from huvren.studio.middleware.deadline import Deadline
 from huvren.studio.models import FailedSignIn, Job, Palette, Picture
-from huvren.studio.services import gate, lane, quotas, readiness
+from huvren.studio.services import gate, jobs, lane, quotas, readiness
 from huvren.studio.services.pictures import WORKING, Working, WorkingCache
 from tests.pictures import painted, png
 from tests.server.conftest import Api
@@ -158,6 +158,9 @@ def test_the_limit_on_waiting_jobs_holds_under_many_requests_at_once(monkeypatch
     from tests.workers import forget_queue
 
     quota(monkeypatch, jobs=5)
+    deferred = jobs._defer
+    # Long enough inside the transaction that all others count meanwhile.
+    monkeypatch.setattr(jobs, "_defer", lambda job: (time.sleep(0.05), deferred(job)))
     api = Api("ada")
     picture = api.bench()["links"][0]["picture"]["id"]
     body = json.dumps({"pictures": [picture], "recipe": {"colors": 3}})
