@@ -78,10 +78,11 @@ def flat_png(width: int, height: int) -> bytes:
 
 
 def zipped(**entries: bytes) -> bytes:
+    """A zip of these entries; `library__json` stands for library.json."""
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in entries.items():
-            archive.writestr(name.replace("__", ".").replace("_of_", "/"), data)
+            archive.writestr(name.replace("__", "."), data)
     return buffer.getvalue()
 
 

@@ -15,13 +15,12 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from huvren.studio.limits import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, UPLOADS
+from huvren.studio.limits import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
 
 SMALL_BYTES = 99_999
 """Bodies of fewer digits than six are taken without asking; nothing that is worth spooling fits in."""
 AWAY = "The server cannot be reached just now. Nothing was changed; try again in a moment."
 TOO_LARGE = "That is more than can be sent here. Nothing was changed."
-SIGNED_OUT = "You are signed out. Sign in again; nothing was lost."
 HEADERS = """
     proxy_set_header Host $http_host;
     proxy_set_header Connection "";

@@ -8,6 +8,8 @@ import re
 from dataclasses import dataclass
 
 MB = 1024 * 1024
+SIGNED_OUT = "You are signed out. Sign in again; nothing was lost."
+"""What the application and the proxy before it both say."""
 
 
 def _number(name: str, usual: int) -> int:

@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 
 from huvren import __version__
 from huvren.studio import limits
-from huvren.studio.middleware.bodies import SIGNED_OUT, refusal, size_said
+from huvren.studio.limits import SIGNED_OUT
+from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services import quotas, readiness
 

@@ -13,6 +13,7 @@ from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
 from huvren.core.json_text import BadJson, storable
 from huvren.studio.api.palette_out import palette_out
 from huvren.studio.errors import Busy, StaleRevision, TooOften
+from huvren.studio.limits import SIGNED_OUT
 from huvren.studio.middleware.problems import SAID
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
@@ -91,7 +92,7 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(AuthenticationError)
     def anonymous(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
         del error
-        return problem(request, 401, "signed_out", "You are signed out. Sign in again; nothing was lost.")
+        return problem(request, 401, "signed_out", SIGNED_OUT)
 
     @api.exception_handler(Throttled)
     def throttled(request: HttpRequest, error: Throttled) -> HttpResponse:

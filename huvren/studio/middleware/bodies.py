@@ -2,11 +2,9 @@
 
 from django.http import HttpRequest, HttpResponse
 
-from huvren.studio.limits import MOST_ANONYMOUS_BYTES, most_bytes
+from huvren.studio.limits import MOST_ANONYMOUS_BYTES, SIGNED_OUT, most_bytes
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
-
-SIGNED_OUT = "You are signed out. Sign in again; nothing was lost."
 
 
 def size_said(count: int) -> str:

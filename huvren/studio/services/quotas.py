@@ -25,6 +25,8 @@ class Full(TooLarge):
 
 @dataclass(frozen=True)
 class Used:
+    """What an artist keeps: bytes, rows of each kind, and jobs that wait or go on."""
+
     bytes: int
     pictures: int
     palettes: int
