@@ -128,6 +128,23 @@ describe("steps of a palette", () => {
     expect(states.at(-1)).toBe("saved");
   });
 
+  it("stand, though an older state that was asked for before them arrives after them", async () => {
+    answers = [() => json(palette(2))];
+    let arrive: (older: Palette) => void = () => {};
+    const older = queries.fetchQuery({
+      queryKey: KEYS.palette(ID),
+      queryFn: () => new Promise<Palette>((resolve) => (arrive = resolve)),
+    });
+    const ended = older.catch(() => null);
+    await act(async () => {
+      await change(undo);
+    });
+    arrive(palette(1));
+    await ended;
+    await pass(20);
+    expect(queries.getQueryData<Palette>(KEYS.palette(ID))?.revision).toBe(2);
+  });
+
   it("made on a state that is no longer the newest show the newer one, and can be made again on it", async () => {
     answers = [
       () => json({ code: "stale_revision", message: "Changed elsewhere.", current: palette(7) }, 409),

@@ -21,6 +21,8 @@ export const WAITING = {
 } as const;
 
 function put(queries: QueryClient, palette: Palette) {
+  // An answer that is still under way was asked for before this step, and would put the state before it back.
+  void queries.cancelQueries({ queryKey: KEYS.palette(palette.id) });
   queries.setQueryData(KEYS.palette(palette.id), palette);
   queries.invalidateQueries({ queryKey: KEYS.history(palette.id) });
   queries.invalidateQueries({ queryKey: KEYS.shelf });
