@@ -55,6 +55,10 @@ def _steps() -> Iterator[Step]:
     for dither in DITHERS:
         yield f"dithering, {dither.label}", reducing(small, dither=dither.id)
     yield "dithering, clean flats", reducing(small, dither="floyd-steinberg", flats=2.0, pair_limit=20.0, working="oklab")
+    many = [f"#{red:x}{green:x}{blue:x}" for red in (0, 8, 15) for green in (0, 8, 15) for blue in (0, 15)]
+    yield "tuning to a dither", reducing(picture, dither="floyd-steinberg", colors=6)
+    yield "tuning, channel depth", reducing(small, dither="ordered", chooser="channel-depth", depth="3-3-2")
+    yield "tuning, a list", reducing(small, dither="ordered", chooser="best-of-list", listed=many, colors=7)
     yield "limits of tiles", reducing(small, tile=TileLimit(width=8, height=8, colors=2))
     stroke = BrushMark(points=[(0.1, 0.1), (0.5, 0.6)], radius=0.1, weight=2)
     yield "marks", reducing(small, marks=[RectangleMark(x=0, y=0, width=0.5, height=0.5, weight=2), stroke])

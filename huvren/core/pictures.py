@@ -233,6 +233,13 @@ def encode_png(rgba: Bytes, level: int = 3) -> bytes:
     return buffer.getvalue()
 
 
+def encode_rgb(rgb: Bytes) -> bytes:
+    """(h, w, 3) uint8 → PNG bytes."""
+    buffer = io.BytesIO()
+    Image.fromarray(rgb, "RGB").save(buffer, "PNG", compress_level=1)
+    return buffer.getvalue()
+
+
 def encode_gray(gray: Bytes) -> bytes:
     """(h, w) uint8 → PNG bytes."""
     buffer = io.BytesIO()

@@ -198,7 +198,8 @@ def test_reduce_takes_every_option_and_a_recipe(picture: Path, tmp_path: Path, c
     assert status == 0
     assert text.splitlines()[0] == (
         "Reduce to 9 colors chosen by perceptual split, accents protected 40 %, with solid white, matched in CIELAB, CIEDE2000, "
-        "dithered Atkinson in OKLab one way, flats clean within 1.5, pairs within 30, at most 3 in each 8×8 tile, "
+        "dithered Atkinson in OKLab one way, flats clean within 1.5, pairs within 30, colors tuned to it, "
+        "at most 3 in each 8×8 tile, "
         "laid over #ffffff, ordered by use."
     )
     indices = np.asarray(Image.open(out))

@@ -275,7 +275,7 @@ def test_the_sentence_says_the_recipe() -> None:
         "Reduce to 24 colors chosen by perceptual split, keeping 3 locked, dithered not at all."
     )
     assert say(ReduceRecipe(colors=1, dither="ordered", strength=40)) == (
-        "Reduce to 1 color chosen by perceptual split, dithered ordered 8×8 at 40 %."
+        "Reduce to 1 color chosen by perceptual split, dithered ordered 8×8 at 40 %, colors tuned to it."
     )
 
 

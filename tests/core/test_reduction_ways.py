@@ -536,6 +536,7 @@ def test_the_sentence_says_every_choice() -> None:
     assert say(recipe, 3) == (
         "Reduce to 12 colors chosen by perceptual split, accents protected 60 %, 1 mark weighed, keeping 3 locked, with solid black, "
         "matched in CIELAB, CIEDE2000, dithered Stucki at 80 % in OKLab one way, flats clean within 2, pairs within 20, "
+        "colors tuned to it, "
         "at most 4 in each 8×8 tile, laid over #ffffff, ordered by use."
     )
     assert say(ReduceRecipe(chooser="fixed-list", listed=["#000"], list_name="Press")).startswith(

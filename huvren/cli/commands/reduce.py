@@ -20,6 +20,7 @@ from huvren.core.palette.values import Palette, Swatch
 from huvren.core.pictures import READABLE, Picture
 from huvren.core.progress import part_of
 from huvren.core.reduction.adopt import adopt, kept_colors
+from huvren.core.reduction.afar import FARTHEST, NEAREST
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS
@@ -55,6 +56,19 @@ def arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--flats", type=near, metavar="ΔE", help="leave colors this near to a swatch undithered")
     parser.add_argument("--pair-limit", type=contrast, metavar="ΔE", help="largest contrast of a dithered pair")
     parser.add_argument("--tile", metavar="WxH:M", help="at most M colors in each tile, such as 8x8:4")
+    parser.add_argument(
+        "--tune",
+        action=argparse.BooleanOptionalAction,
+        default=None,
+        help="choose the colors for what the dither mixes of them; on where it is left out",
+    )
+    parser.add_argument(
+        "--distance",
+        type=number_between(NEAREST, FARTHEST, int),
+        metavar="N",
+        help="pixels a degree of the view, for the figure from afar and for --tune; 40 where it is left out",
+    )
+    parser.add_argument("--search-longer", action="store_true", help="look longer for better colors: seconds instead of tenths")
     parser.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
     parser.add_argument("--out", type=Path, metavar="OUT.png")
     parser.add_argument("--out-dir", type=Path, metavar="DIR", help="for several pictures")
@@ -79,6 +93,7 @@ def _overrides(options: argparse.Namespace) -> dict[str, Any]:
         "accent": options.accent, "space": options.space, "depth": options.depth, "order": options.order,
         "working": options.working, "flats": options.flats, "pair_limit": options.pair_limit, "flatten": options.flatten,
         "solid": options.solid or None, "tile": _tile(options.tile) if options.tile else None,
+        "tune": options.tune, "distance": options.distance, "search": "longer" if options.search_longer else None,
         "serpentine": False if options.one_way else None,
     }  # fmt: skip
     if options.depth and not options.chooser:
@@ -173,7 +188,8 @@ def _reduce_one(options: argparse.Namespace, path: Path, out: Path, recipe: Redu
     return {
         "in": str(path), "out": str(out), "sentence": said, "recipe": recipe.model_dump(),
         "distinct": figures.distinct, "used": figures.used,
-        "mean": round(figures.mean, 4), "p95": round(figures.p95, 4), "max": round(figures.max, 4), "bytes": len(data),
+        "mean": round(figures.mean, 4), "p95": round(figures.p95, 4), "max": round(figures.max, 4),
+        "afar": round(figures.afar, 4), "bytes": len(data),
         "colors": [
             {"hex": s.color.hex, "name": s.name, "coverage": round(counts.get(s.id, 0) / pixels, 6)} for s in adopted.palette.swatches
         ],
@@ -196,7 +212,8 @@ def run(options: argparse.Namespace) -> int:
             print(f"{path.name} → {out}")
         print(figures["sentence"])
         print(f"{figures['distinct']:,} colors in the picture · {figures['used']} used · mean ΔE {figures['mean']:.2f} · "
-              f"95 % under {figures['p95']:.2f} · file {figures['bytes'] / 1024:,.0f} KB")  # fmt: skip
+              f"95 % under {figures['p95']:.2f} · from afar {figures['afar']:.2f} · "
+              f"file {figures['bytes'] / 1024:,.0f} KB")  # fmt: skip
         for note in figures["notes"]:
             print(note)
     if options.json:

@@ -29,6 +29,8 @@ class Metric:
     label: str
     use: str
     nearest: Callable[[Histogram, Bytes, Floats], tuple[Integers, Floats]]
+    stand_in: str = ""
+    """For one that takes long: the id of a quick one that finds almost the same, for work that asks again and again."""
 
 
 METRICS: Registry[Metric] = Registry("metric")
@@ -87,6 +89,8 @@ def _by_ciede2000(histogram: Histogram, rgb: Bytes, oklab: Floats) -> tuple[Inte
 
 
 METRICS.register(Metric("oklab", "OKLab", "By eye and fast; the usual choice.", _in_oklab))
-METRICS.register(Metric("ciede2000", "CIELAB, CIEDE2000", "The print trade's formula, among the nearest in CIELAB.", _by_ciede2000))
+METRICS.register(
+    Metric("ciede2000", "CIELAB, CIEDE2000", "The print trade's formula, among the nearest in CIELAB.", _by_ciede2000, "oklab")
+)
 METRICS.register(Metric("srgb-linear", "linear RGB", "By light: differences in bright areas count most.", _in_linear))
 METRICS.register(Metric("srgb", "plain sRGB", "By numbers, as simple programs do.", _in_srgb))

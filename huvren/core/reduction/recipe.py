@@ -8,6 +8,7 @@ from huvren.core.choices import ColorText, DepthText, OneOf
 from huvren.core.color.notation import parse_color
 from huvren.core.ramp.plan import plain_only
 from huvren.core.ramp.recipe import RampRecipe
+from huvren.core.reduction.afar import ARMS_LENGTH, FARTHEST, NEAREST, distance_name
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
@@ -57,6 +58,9 @@ class ReduceRecipe(BaseModel):
     tile: TileLimit | None = None
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
     flatten: ColorText | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
+    tune: bool = Field(default=True, description="whether the colors are chosen for what the dither mixes of them")
+    distance: int = Field(default=ARMS_LENGTH, ge=NEAREST, le=FARTHEST, description="pixels a degree of the view, for “from afar”")
+    search: Literal["usual", "longer"] = Field(default="usual", description="how long better colors are looked for")
     tone: RampRecipe | None = Field(default=None, description="a ramp of plain colors that the picture is toned by first")
 
     @field_validator("listed")
@@ -83,6 +87,17 @@ class ReduceRecipe(BaseModel):
     @classmethod
     def _ground(cls, text: str | None) -> str | None:
         return text if text is None else parse_color(text).hex[:7]
+
+
+def is_tuned(recipe: ReduceRecipe) -> bool:
+    """Whether the colors of a recipe are tuned to its dither: one that mixes, by a chooser that lets its colors be moved."""
+    mixes = recipe.dither != "none" and recipe.strength > 0
+    return recipe.tune and mixes and bool(CHOOSERS[recipe.chooser].tunes)
+
+
+def searches_longer(recipe: ReduceRecipe) -> bool:
+    """Whether a recipe asks for a longer search and has colors to look for."""
+    return recipe.search == "longer" and (is_tuned(recipe) or CHOOSERS[recipe.chooser].evens_out)
 
 
 def _chosen(recipe: ReduceRecipe) -> str:
@@ -138,6 +153,12 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         steps = f"{recipe.tone.steps} steps" if recipe.tone.steps else f"{len(recipe.tone.stops)} colors"
         parts.append(f"toned by a ramp of {steps}")
     parts.append(f"dithered {_dithered(recipe)}")
+    if is_tuned(recipe):
+        parts.append("colors tuned to it")
+    if searches_longer(recipe):
+        parts.append("searched longer")
+    if recipe.distance != ARMS_LENGTH:
+        parts.append(f"seen from {distance_name(recipe.distance)}")
     if recipe.tile:
         parts.append(f"at most {recipe.tile.colors} in each {recipe.tile.width}×{recipe.tile.height} tile")
     if recipe.flatten:

@@ -6,25 +6,24 @@ each. One picture is one frame: `reduce_picture` does all three. Frames of a seq
 
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.notation import parse_color
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.errors import BadInput
-from huvren.core.progress import Watch, unwatched
+from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.ramp.plan import plain_only
+from huvren.core.reduction.afar import mean_from_afar, sigma_of
+from huvren.core.reduction.bettering import better
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import ColorBytes, choose_colors, must_keep
-from huvren.core.reduction.dithers import DITHERS, Target
 from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb, unite
-from huvren.core.reduction.metrics import METRICS
-from huvren.core.reduction.recipe import MOST, ReduceRecipe
+from huvren.core.reduction.painting import paint
+from huvren.core.reduction.recipe import MOST, ReduceRecipe, searches_longer
 from huvren.core.reduction.report import Figures, measure, measure_nearest
-from huvren.core.reduction.tiles import limit_tiles
 from huvren.core.reduction.toning import toned
 from huvren.core.reduction.weighing import draw_mask, weigh_by_marks
 
@@ -146,13 +145,17 @@ def _weights(rgba: Bytes, histogram: Histogram, recipe: ReduceRecipe, mask: Byte
     return None if mask is None else weigh_by_marks(rgba, histogram, mask)
 
 
-def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = ()) -> Chosen:
+def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = (), watch: Watch = unwatched) -> Chosen:
     """The colors for all frames. keep : 8-bit sRGB colors that must be among them.
 
-    Raises `BadInput` for settings that contradict each other.
+    Raises `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
     wanted = must_keep(recipe, keep, prepared.room, recipe.colors)
     rgb = choose_colors(prepared.histogram, recipe, wanted, prepared.room, prepared.weights)
+    if len(rgb) + prepared.wants_transparent <= MOST:
+        rgb = better(
+            prepared.frames, prepared.histogram, prepared.weights, recipe, rgb, len(wanted), prepared.wants_transparent, watch
+        )
     total = len(rgb) + prepared.wants_transparent
     if total > MOST:
         raise BadInput(f"That makes {total} colors; an indexed picture holds {MOST}. Take fewer.")
@@ -164,25 +167,14 @@ def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] 
 
 def lay_out(frame: Frame, chosen: Chosen, recipe: ReduceRecipe) -> tuple[Bytes, Figures, Floats | None]:
     """Paint one frame with the chosen colors: (h, w) uint8 indices, the figures, and what a tile limit cost, or None."""
-    histogram, rgb, oklab = frame.histogram, chosen.rgb, chosen.oklab
-    if histogram.distinct:
-        nearest, spans = METRICS[recipe.space].nearest(histogram, rgb, oklab)
+    histogram = frame.histogram
+    painted = paint(frame.rgba, histogram, chosen.rgb, chosen.transparent, recipe)
+    if painted.is_nearest:
+        figures = measure_nearest(histogram, painted.nearest, painted.spans, chosen.transparent)
     else:
-        nearest, spans = np.empty(0, dtype=np.int32), np.empty(0, dtype=np.float32)
-    dither = DITHERS[recipe.dither if recipe.strength and histogram.distinct else "none"]
-    target = Target(
-        np.ascontiguousarray(frame.rgba), histogram, rgb, oklab, nearest, chosen.transparent, recipe.strength / 100,
-        flat=spans * DELTA_SCALE <= recipe.flats if recipe.flats else None, working=recipe.working, serpentine=recipe.serpentine,
-        pair_limit=recipe.pair_limit / DELTA_SCALE if recipe.pair_limit else float("inf"),
-    )  # fmt: skip
-    indices = dither.lay_out(target)
-    losses = None
-    if recipe.tile is not None and len(rgb):
-        tiled = limit_tiles(indices, oklab, chosen.transparent, recipe.tile.width, recipe.tile.height, recipe.tile.colors)
-        indices, losses = tiled.indices, tiled.losses
-    if dither.id == "none" and losses is None:
-        return indices, measure_nearest(histogram, nearest, spans, chosen.transparent), losses
-    return indices, measure(frame.rgba, histogram, indices, oklab), losses
+        figures = measure(frame.rgba, histogram, painted.indices, chosen.oklab)
+    afar = mean_from_afar(frame.rgba, painted.indices, chosen.rgb, histogram.alpha_threshold, sigma_of(recipe.distance))
+    return painted.indices, replace(figures, afar=afar), painted.losses
 
 
 def reduce_picture(
@@ -204,9 +196,11 @@ def reduce_picture(
     prepared = prepare([rgba], recipe, [histogram], mask)
     clock.append(time.perf_counter())
     watch("choosing colors", 0.1)
-    chosen = choose(prepared, recipe, keep)
+    # A longer search is most of the work.
+    chosen_at = 0.9 if searches_longer(recipe) else 0.4
+    chosen = choose(prepared, recipe, keep, part_of(watch, 0.1, chosen_at))
     clock.append(time.perf_counter())
-    watch("laying out pixels", 0.4)
+    watch("laying out pixels", chosen_at)
     indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)
     clock.append(time.perf_counter())
     seconds = {step: clock[place + 1] - clock[place] for place, step in enumerate(("count", "choose", "map"))}

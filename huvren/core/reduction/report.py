@@ -15,7 +15,10 @@ STEPS = 160 * STEPS_PER_DELTA
 
 @dataclass(frozen=True)
 class Figures:
-    """Differences are ΔEOK×100 over the opaque pixels; `counts` are pixels per index."""
+    """Differences are ΔEOK×100 over the opaque pixels; `counts` are pixels per index.
+
+    afar : the mean difference seen from afar, see `afar.py`; it is measured apart from the others.
+    """
 
     distinct: int
     used: int
@@ -23,6 +26,7 @@ class Figures:
     p95: float
     max: float
     counts: Integers
+    afar: float = 0.0
 
 
 @njit(parallel=True, cache=True)

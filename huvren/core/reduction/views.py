@@ -5,11 +5,23 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.convert import oklab_to_srgb
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.reduction.afar import gaps_from_afar
 from huvren.core.reduction.histogram import oklab_of_rgb
 
 WHITE_AT = 20.0
 """ΔEOK×100 that an error map shows as white; larger differences are white too."""
 ROWS_AT_ONCE = 256
+
+
+AFAR_WHITE_AT = 5.0
+"""ΔEOK×100 that a map of what is seen from afar shows as white: it is looked at more closely than single pixels are."""
+
+
+def afar_map(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Bytes:
+    """(h, w) uint8: the difference seen from afar, black for none, white from ΔE 5 on; see `gaps_from_afar`."""
+    gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
+    shades: Bytes = np.rint(np.clip(gaps * (DELTA_SCALE / AFAR_WHITE_AT), 0, 1) * 255).astype(np.uint8)
+    return shades
 
 
 def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> Bytes:

@@ -203,15 +203,30 @@ def protect_accents(places: Floats, weights: Floats, protection: float) -> Float
     return np.asarray(weights * factor[cell_of], dtype=np.float32)
 
 
-def weighted_points(histogram: Histogram, color_weights: Floats | None, protection: float) -> Points:
-    """The histogram's points with other weights; points that weigh nothing are left out, unless none weighs anything."""
+def _weigh(histogram: Histogram, color_weights: Floats | None, protection: float) -> Floats:
+    """(n,) what each of the histogram's points weighs."""
     points = histogram.points
     weights = points.weights
     if color_weights is not None:
         weights = np.bincount(points.bin_of, weights=color_weights, minlength=len(points.places)).astype(np.float32)
-    weights = protect_accents(points.places, weights, protection)
+    return protect_accents(points.places, weights, protection)
+
+
+def weighted_points(histogram: Histogram, color_weights: Floats | None, protection: float) -> Points:
+    """The histogram's points with other weights; points that weigh nothing are left out, unless none weighs anything."""
+    points = histogram.points
+    weights = _weigh(histogram, color_weights, protection)
     heavy = weights > 0
     if heavy.all() or not heavy.any():
         return Points(points.places, weights if heavy.any() else points.weights, points.bin_of)
     renumbered = np.cumsum(heavy) - 1
     return Points(points.places[heavy], weights[heavy], np.where(heavy, renumbered, -1)[points.bin_of].astype(np.int32))
+
+
+def color_factors(histogram: Histogram, color_weights: Floats | None, protection: float) -> Floats:
+    """(d,) float32: how often a pixel of each distinct color counts, by the same weights; 1 for all where none counts."""
+    points = histogram.points
+    weights = _weigh(histogram, color_weights, protection)
+    if not weights.any():
+        return np.ones(histogram.distinct, dtype=np.float32)
+    return np.asarray((weights / points.weights)[points.bin_of], dtype=np.float32)

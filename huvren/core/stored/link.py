@@ -29,13 +29,14 @@ class FrameMap:
 
 @checked(frozen=True, config=_EXACT)
 class LinkFigures:
-    """Figures of the reduction; ΔEOK×100."""
+    """Figures of the reduction; ΔEOK×100. afar : None where it was not measured."""
 
     distinct: int = 0
     used: int = 0
     mean: float = 0.0
     p95: float = 0.0
     max: float = 0.0
+    afar: float | None = None
 
 
 @checked(frozen=True, config=_EXACT)
@@ -70,7 +71,9 @@ def _with_frames(document: dict[str, Any]) -> dict[str, Any]:
 
 LINK: Kind[LinkShape] = KINDS.register(
     Kind(
-        "link", "link to a picture", 2, cache(lambda: TypeAdapter(LinkShape)), upgraders={1: _with_frames},
+        "link", "link to a picture", 3, cache(lambda: TypeAdapter(LinkShape)),
+        # Version 2 did not know what is seen from afar.
+        upgraders={1: _with_frames, 2: lambda document: document},
         stand_ins={"figures": {}, "notes": [], "worst_tiles": []},
     )
 )  # fmt: skip
@@ -111,7 +114,7 @@ def link_to_document(link: Link) -> dict[str, Any]:
         "picture": link.picture, "width": link.width, "height": link.height, "table": list(link.table),
         "frames": [{"map": frame.map, "counts": list(frame.counts)} for frame in link.frames],
         "recipe": recipe_to_document(link.recipe),
-        "figures": {name: getattr(link.figures, name) for name in ("distinct", "used", "mean", "p95", "max")},
+        "figures": {name: getattr(link.figures, name) for name in ("distinct", "used", "mean", "p95", "max", "afar")},
         "notes": list(link.notes), "worst_tiles": [list(tile) for tile in link.worst_tiles],
     })  # fmt: skip
 

@@ -21,11 +21,16 @@ def with_present_names(document: dict[str, Any]) -> dict[str, Any]:
     return present
 
 
+def untuned(document: dict[str, Any]) -> dict[str, Any]:
+    """A recipe that goes on giving the colors it gave before there was any tuning."""
+    return {**document, "tune": False}
+
+
 RECIPE: Kind[ReduceRecipe] = KINDS.register(
     Kind(
-        "recipe", "recipe", 3, cache(lambda: TypeAdapter(ReduceRecipe)),
-        # Version 1 carried no number; version 2 knew no toning.
-        upgraders={1: with_present_names, 2: lambda document: document},
+        "recipe", "recipe", 4, cache(lambda: TypeAdapter(ReduceRecipe)),
+        # Version 1 carried no number; version 2 knew no toning; version 3 knew no tuning, and did none.
+        upgraders={1: with_present_names, 2: lambda document: document, 3: untuned},
     )
 )  # fmt: skip
 

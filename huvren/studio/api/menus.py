@@ -27,6 +27,7 @@ from huvren.core.ramp.spacings import SPACINGS
 from huvren.core.ramp.starting import STARTING
 from huvren.core.ramp.values import MOST_STEPS, MOST_STOPS
 from huvren.core.ramp.ways import SHOWN_FIRST, lanes
+from huvren.core.reduction.afar import DISTANCES
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
@@ -67,6 +68,13 @@ class PlaneOut(ChoiceOut):
 class ChooserOut(ChoiceOut):
     needs: str = Field(description="“list” or “depth” where it cannot work without")
     sets_count: bool
+    tunes: str = Field(description="how its colors may be tuned to a dither: “moved”, “on-grid”, “in-list”, or empty where not")
+    evens_out: bool = Field(description="whether a longer search may find better colors also without a dither")
+
+
+class DistanceOut(BaseModel):
+    pixels_a_degree: int
+    label: str
 
 
 class DitherOut(ChoiceOut):
@@ -162,6 +170,7 @@ class MenusOut(BaseModel):
 
     choosers: list[ChooserOut]
     dithers: list[DitherOut]
+    distances: list[DistanceOut]
     metrics: list[ChoiceOut]
     orders: list[ChoiceOut]
     formats: list[FormatOut]
@@ -200,7 +209,13 @@ def _choices(entries: Iterable[Metric | SortKey | Survivor]) -> list[ChoiceOut]:
 def menus(request: HttpRequest) -> MenusOut:
     """Everything that is registered."""
     return MenusOut(
-        choosers=[ChooserOut(id=c.id, label=c.label, use=c.use, needs=c.needs, sets_count=c.sets_count) for c in CHOOSERS],
+        choosers=[
+            ChooserOut(
+                id=c.id, label=c.label, use=c.use, needs=c.needs, sets_count=c.sets_count, tunes=c.tunes, evens_out=c.evens_out
+            )
+            for c in CHOOSERS
+        ],
+        distances=[DistanceOut(pixels_a_degree=pixels, label=label) for pixels, label in DISTANCES.items()],
         dithers=[
             DitherOut(
                 id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion, is_mixing=d.is_mixing

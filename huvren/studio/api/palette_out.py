@@ -83,6 +83,7 @@ class FiguresOut(BaseModel):
     mean: float
     p95: float
     max: float
+    afar: float | None = Field(description="mean difference seen from afar; null where a reduction of before did not measure it")
 
 
 class LinkOut(BaseModel):

@@ -9,7 +9,7 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren.core.errors import Unknown
-from huvren.core.pictures import encode_gray
+from huvren.core.pictures import encode_gray, encode_rgb
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import Reduction
 from huvren.studio.access import find
@@ -62,10 +62,15 @@ class ErrorMapIn(BaseModel):
     """Of a recipe that is tried out, or null for the picture as it is kept."""
 
     recipe: ReduceRecipe | None = None
+    kind: reductions.MapKind = Field(default="pixels", description="pixels one by one, or what is seen of them from afar")
 
 
 class PreviewIn(BaseModel):
     picture: UUID
+    recipe: ReduceRecipe
+
+
+class PieceIn(BaseModel):
     recipe: ReduceRecipe
 
 
@@ -166,8 +171,15 @@ def unlink(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: Ch
     return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id))
 
 
+@router.post("/{palette_id}/pictures/{picture_id}/piece", throttle=rates.PREVIEWS, openapi_extra=of_media("image/png"))
+def piece(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: PieceIn) -> HttpResponse:
+    """A PNG of a small piece of the picture as a recipe would paint it: what a choice does, shown beside its name."""
+    rgb = reductions.piece_of(request.user, palette_id, picture_id, payload.recipe)
+    return HttpResponse(encode_rgb(rgb), content_type="image/png", headers={"Cache-Control": "no-store"})
+
+
 @router.post("/{palette_id}/pictures/{picture_id}/errors", openapi_extra=of_media("image/png"))
 def errors(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: ErrorMapIn) -> HttpResponse:
-    """A gray PNG: black where the result is right, white where it is off by ΔE 20 or more."""
-    gray = reductions.errors_of(request.user, palette_id, picture_id, payload.recipe)
+    """A gray PNG: black where the result is right, white where it is off by ΔE 20 or more, from afar by ΔE 5 or more."""
+    gray = reductions.errors_of(request.user, palette_id, picture_id, payload.recipe, payload.kind)
     return HttpResponse(encode_gray(gray), content_type="image/png", headers={"Cache-Control": "no-store"})

@@ -8,7 +8,6 @@ from collections.abc import Sequence
 from typing import IO
 from uuid import UUID
 
-import numpy as np
 from django.db import transaction
 
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
@@ -117,18 +116,20 @@ def zipped(user: User, job_id: UUID) -> IO[bytes]:
     target = tempfile.SpooledTemporaryFile(IN_MEMORY)  # noqa: SIM115  (the response closes it)
     table = io.StringIO()
     rows = csv.writer(table, lineterminator="\n")
-    rows.writerow(["picture", "colors used", "distinct colors", "mean ΔEOK×100", "95 % under", "largest", "note"])
+    rows.writerow(["picture", "colors used", "distinct colors", "mean ΔEOK×100", "95 % under", "largest", "seen from afar", "note"])
     taken: set[str] = {"figures.csv"}
     with zipfile.ZipFile(target, "w") as archive:
         for result in JobResult.objects.filter(job=job).iterator(chunk_size=4):
             figures = result.figures
             if result.problem:
-                rows.writerow([result.name, "", "", "", "", "", result.problem])
+                rows.writerow([result.name, "", "", "", "", "", "", result.problem])
                 continue
             name = _free(result.name, FILES[0].endings[0], taken)
             archive.writestr(name, bytes(result.picture_file))
             archive.writestr(_free(name.rsplit(".", 1)[0], FILES[1].endings[0], taken), bytes(result.palette_file))
-            rounded = [round(float(np.float64(figures[key])), 3) for key in ("mean", "p95", "max")]
+            # A batch of before there was one has no figure from afar.
+            keys = ("mean", "p95", "max", "afar")
+            rounded = [round(float(figures[key]), 3) if figures.get(key) is not None else "" for key in keys]
             rows.writerow([name, figures["used"], figures["distinct"], *rounded, ""])
         if len(taken) == 1:
             raise BadInput("The batch made nothing before it ended.")

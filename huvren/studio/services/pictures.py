@@ -71,10 +71,10 @@ class WorkingCache:
         self._entries: OrderedDict[tuple[str, int, int], Working] = OrderedDict()
         self._lock = threading.Lock()
 
-    def get(self, picture: Picture, *, preview: bool, alpha_threshold: int) -> Working:
-        """The picture decoded at full size, or at preview scale."""
-        is_small = preview and picture.width * picture.height > FULL_PIXELS
-        most = (BUSY_PIXELS if LANE.is_wanted() else PREVIEW_PIXELS) if is_small else 0
+    def get(self, picture: Picture, *, preview: bool, alpha_threshold: int, tiny: bool = False) -> Working:
+        """The picture decoded at full size, at preview scale, or as small as previews are while others wait (`tiny`)."""
+        is_small = preview and picture.width * picture.height > (BUSY_PIXELS if tiny else FULL_PIXELS)
+        most = (BUSY_PIXELS if tiny or LANE.is_wanted() else PREVIEW_PIXELS) if is_small else 0
         key = (picture.original_id, most, alpha_threshold)
         with self._lock:
             self._shrink(self.most_bytes)

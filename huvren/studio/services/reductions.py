@@ -1,7 +1,7 @@
 """Reductions: the live preview, keeping one as a step, and delivering the picture."""
 
 from dataclasses import asdict, dataclass, replace
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 import numpy as np
@@ -14,12 +14,14 @@ from huvren.core.palette import values
 from huvren.core.pictures import encode_gray
 from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
+from huvren.core.reduction.afar import mean_from_afar, sigma_of
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
-from huvren.core.reduction.recipe import ReduceRecipe, say
+from huvren.core.reduction.pieces import telling_piece
+from huvren.core.reduction.recipe import ReduceRecipe, say, searches_longer
 from huvren.core.reduction.reduce import Reduction, reduce_picture
 from huvren.core.reduction.report import measure
-from huvren.core.reduction.views import error_map, tile_map
+from huvren.core.reduction.views import afar_map, error_map, tile_map
 from huvren.core.stored.job import REDUCTION, ReductionRequest
 from huvren.core.stored.link import Link, LinkFigures
 from huvren.studio.access import User, find
@@ -50,23 +52,28 @@ def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
 def propose(
     picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool, watch: Watch = unwatched
 ) -> Proposed:
-    """Reduce a picture for a palette: locked swatches stay."""
+    """Reduce a picture for a palette: locked swatches stay. A preview searches no longer than is usual."""
     watch("reading the picture", 0.0)
-    working = WORKING.get(picture, preview=preview, alpha_threshold=recipe.alpha_threshold)
+    small = preview and previews_small(picture, recipe)
+    working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette, recipe)
-    reduction = reduce_picture(working.rgba, recipe, keep, working.histogram, watch=part_of(watch, 0.25, 0.85))
+    done = as_previewed(recipe) if preview else recipe
+    reduction = reduce_picture(working.rgba, done, keep, working.histogram, watch=part_of(watch, 0.25, 0.85))
     watch("storing the result", 0.85)
     adopted = adopt(palette, reduction, recipe, seed)
     return Proposed(adopted, reduction, working.is_full, say(recipe, len(keep)), picture.width * picture.height)
+
+
+def as_previewed(recipe: ReduceRecipe) -> ReduceRecipe:
+    """The recipe without its longer search, which is a job's work."""
+    return recipe.model_copy(update={"search": "usual"})
 
 
 def preview(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> tuple[palettes.State, Proposed]:
     """What keeping this recipe would give; nothing is stored."""
     state = palettes.get_state(user, palette_id)
     picture = find(user, Picture, picture_id)
-    return state, propose(
-        picture, state.palette, recipe, _seed(palette_id, state.row.head, recipe), preview=previews_small(picture, recipe)
-    )
+    return state, propose(picture, state.palette, recipe, _seed(palette_id, state.row.head, recipe), preview=True)
 
 
 def figures_of(reduction: Reduction) -> dict[str, Any]:
@@ -111,22 +118,44 @@ def curve_of(user: User, picture_id: UUID) -> Curve:
     return replace(error_curve(working.histogram), distinct=picture.distinct)
 
 
-def errors_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe | None) -> Bytes:
+def piece_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe) -> Bytes:
+    """(h, w, 3) uint8: a piece of the picture as a recipe would paint it, from a small copy."""
+    picture = find(user, Picture, picture_id)
+    state = palettes.get_state(user, palette_id)
+    working = WORKING.get(picture, preview=True, alpha_threshold=recipe.alpha_threshold, tiny=True)
+    reduction = reduce_picture(working.rgba, as_previewed(recipe), kept_colors(state.palette, recipe), working.histogram)
+    rows, columns = telling_piece(working.rgba, recipe.alpha_threshold)
+    rgb = np.concatenate([reduction.rgb, np.full((1, 3), 255, dtype=np.uint8)])
+    return np.asarray(rgb[reduction.indices[rows, columns]])
+
+
+MapKind = Literal["pixels", "afar"]
+"""What an error map shows: pixels one by one, or what the eye mixes of them from afar."""
+
+
+def _map(kind: MapKind, rgba: Bytes, indices: Bytes, rgb: Bytes, clear: int, recipe: ReduceRecipe) -> Bytes:
+    if kind == "afar":
+        return afar_map(rgba, indices, rgb, recipe.alpha_threshold, sigma_of(recipe.distance))
+    return error_map(rgba, indices, oklab_of_rgb(rgb), clear)
+
+
+def errors_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecipe | None, kind: MapKind = "pixels") -> Bytes:
     """(h, w) uint8, where the result differs: of a recipe that is tried out, or as the palette stands."""
     picture = find(user, Picture, picture_id)
     state = palettes.get_state(user, palette_id)
     if recipe is not None:
         small = previews_small(picture, recipe)
         working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
-        reduction = reduce_picture(working.rgba, recipe, kept_colors(state.palette, recipe), working.histogram)
-        return error_map(working.rgba, reduction.indices, oklab_of_rgb(reduction.rgb), reduction.transparent)
+        keep = kept_colors(state.palette, recipe)
+        reduction = reduce_picture(working.rgba, as_previewed(recipe), keep, working.histogram)
+        return _map(kind, working.rgba, reduction.indices, reduction.rgb, reduction.transparent, recipe)
     link = _link_of(state, picture_id)
     working = WORKING.get(picture, preview=False, alpha_threshold=link.recipe.alpha_threshold)
     by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
     colors = [None if swatch_id is None else by_id.get(swatch_id) for swatch_id in link.table]
     rgb = np.array([color.bytes[:3] if color else (0, 0, 0) for color in colors], dtype=np.uint8)
     clear = next((index for index, color in enumerate(colors) if color is not None and color.alpha == 0), -1)
-    return error_map(working.rgba, index_map_of(link), oklab_of_rgb(rgb), clear)
+    return _map(kind, working.rgba, index_map_of(link), rgb, clear, link.recipe)
 
 
 def _link(picture: Picture, proposed: Proposed, recipe: ReduceRecipe) -> Link:
@@ -199,10 +228,15 @@ def takes_long(picture: Picture) -> bool:
     return picture.width * picture.height > jobs.JOB_PIXELS
 
 
+def is_a_job(picture: Picture, recipe: ReduceRecipe) -> bool:
+    """Whether keeping this recipe is: of a large picture, or where it searches longer."""
+    return takes_long(picture) or searches_longer(recipe)
+
+
 def keep_or_start(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
     """Keep a reduction at once, or as a job where the picture is large."""
     picture = find(user, Picture, picture_id)
-    if not takes_long(picture):
+    if not is_a_job(picture, recipe):
         return keep(user, palette_id, base, picture_id, recipe)
     state = palettes.get_state(user, palette_id)
     if state.row.head != base:
@@ -215,7 +249,7 @@ def keep_or_start(user: User, palette_id: UUID, base: int, picture_id: UUID, rec
 def create_or_start(user: User, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
     """A new palette from a picture at once, or as a job where the picture is large."""
     picture = find(user, Picture, picture_id)
-    if not takes_long(picture):
+    if not is_a_job(picture, recipe):
         return create_from_picture(user, picture_id, recipe)
     request = ReductionRequest(picture=picture_id, recipe=recipe)
     return jobs.start(user, REDUCING, f"{picture.name}: {say(recipe)}", request)
@@ -272,8 +306,10 @@ def figures_now(user: User, palette_id: UUID, picture_id: UUID) -> dict[str, Any
     picture = find(user, Picture, picture_id)
     working = WORKING.get(picture, preview=False, alpha_threshold=link.recipe.alpha_threshold)
     by_id = {swatch.id: swatch.color for swatch in state.palette.swatches}
-    rgb = [by_id[i].bytes[:3] if i is not None and i in by_id else (0, 0, 0) for i in link.table]
-    figures = asdict(measure(working.rgba, working.histogram, index_map_of(link), oklab_of_rgb(np.array(rgb, dtype=np.uint8))))
+    rgb = np.array([by_id[i].bytes[:3] if i is not None and i in by_id else (0, 0, 0) for i in link.table], dtype=np.uint8)
+    indices, recipe = index_map_of(link), link.recipe
+    figures = asdict(measure(working.rgba, working.histogram, indices, oklab_of_rgb(rgb)))
+    figures["afar"] = mean_from_afar(working.rgba, indices, rgb, recipe.alpha_threshold, sigma_of(recipe.distance))
     counts = figures.pop("counts")
     figures["used"] = len({i for i, count in zip(link.table, counts, strict=False) if i and count})
     try:

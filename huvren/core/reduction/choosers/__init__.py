@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -40,6 +41,11 @@ class Chooser:
     """Brief → (≤ count, 3) uint8 sRGB, likeliest doubles of present colors left to the caller to drop."""
     needs: str = ""
     sets_count: bool = False
+    evens_out: bool = False
+    """Its colors have the least mean difference it could find, so that a longer search may find better ones."""
+    tunes: Literal["", "moved", "on-grid", "in-list"] = ""
+    """How its colors may be tuned to a dither: moved anywhere, from place to place of a depth's grid, for others of the list,
+    or not at all, where they promise to be the picture's own."""
 
 
 CHOOSERS: Registry[Chooser] = Registry("chooser")

@@ -105,6 +105,6 @@ def choose(brief: Brief) -> Bytes:
 CHOOSERS.register(
     Chooser(
         "best-of-list", "the best of a list", "Of the fixed colors that a display can show, those that serve this picture.", choose,
-        needs="list",
+        needs="list", tunes="in-list",
     )
 )  # fmt: skip

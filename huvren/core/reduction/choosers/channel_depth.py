@@ -41,5 +41,12 @@ def choose(brief: Brief) -> Bytes:
 
 
 CHOOSERS.register(
-    Chooser("channel-depth", "channel depth", "Only colors that hardware of few bits a channel can show.", choose, needs="depth")
+    Chooser(
+        "channel-depth",
+        "channel depth",
+        "Only colors that hardware of few bits a channel can show.",
+        choose,
+        needs="depth",
+        tunes="on-grid",
+    )
 )

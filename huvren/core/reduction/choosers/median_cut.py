@@ -48,5 +48,11 @@ def choose(brief: Brief) -> Bytes:
 
 
 CHOOSERS.register(
-    Chooser("median-cut", "median cut", "Cuts color space where the pixels halve: the classic look of older pictures.", choose)
+    Chooser(
+        "median-cut",
+        "median cut",
+        "Cuts color space where the pixels halve: the classic look of older pictures.",
+        choose,
+        tunes="moved",
+    )
 )

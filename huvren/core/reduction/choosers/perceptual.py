@@ -193,7 +193,7 @@ SETTLED = 2e-4
 
 
 @dataclass
-class _Means:
+class Means:
     """k-means under way: (n, 3) places with (n,) weights, (k, 3) centers of which the first `fixed` stay."""
 
     places: Floats
@@ -254,10 +254,10 @@ def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floa
     none = np.empty(0)
     few = slice(None, None, max(1, len(places) // max(ENOUGH, ENOUGH_EACH * len(centers))))
 
-    def begin(where: slice, start: Floats) -> _Means:
+    def begin(where: slice, start: Floats) -> Means:
         sample, share = np.ascontiguousarray(places[where]), np.ascontiguousarray(weights[where])
         labels: Integers = np.zeros(len(sample), dtype=np.int32)
-        return _Means(sample, share, start, fixed, labels, none, none, none, np.empty(0, dtype=np.int64))
+        return Means(sample, share, start, fixed, labels, none, none, none, np.empty(0, dtype=np.int64))
 
     means = begin(few, centers.astype(np.float32))
 
@@ -311,5 +311,6 @@ def choose(brief: Brief) -> Bytes:
 PERCEPTUAL = CHOOSERS.register(
     Chooser(
         "perceptual", "perceptual split", "Evens out the error over the whole picture, by eye; the usual choice.", choose,
+        evens_out=True, tunes="moved",
     )
 )  # fmt: skip

@@ -7,6 +7,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.transfer import decode_srgb_array
+from huvren.core.compiled import njit
 from huvren.core.reduction.dithers import Target
 from huvren.core.reduction.dithers.row_by_row import LEVEL_OF_FINE, diffuse_colors, diffuse_rows, grid_points, kernel_rows
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words
@@ -25,6 +26,23 @@ def _sample(target: Target) -> slice:
     return slice(None, None, max(1, target.histogram.distinct // SAMPLED))
 
 
+@njit(cache=True)
+def _mean_gap(colors, counts, rgb, nearest, every):
+    """Mean over the pixels of the largest difference of a channel, 0..1, between a color and its nearest of the palette."""
+    total, pixels = 0.0, 0
+    for row in range(0, colors.size, every):
+        key, index = colors[row], nearest[row]
+        largest = np.int64(0)
+        for channel in range(3):
+            byte = np.int64((key >> np.uint32(8 * channel)) & np.uint32(255))
+            gap = abs(byte - np.int64(rgb[index, channel]))
+            if gap > largest:
+                largest = gap
+        total += largest * counts[row]
+        pixels += counts[row]
+    return total / (255.0 * pixels)
+
+
 def carrying_range(target: Target) -> Floats:
     """For each byte its linear light, the lowest and highest it may be carried to, and these within 0..1: (256, 5) float32.
 
@@ -32,11 +50,9 @@ def carrying_range(target: Target) -> Floats:
     bound is even in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and
     white alone it must lead far below 0.
     """
-    histogram, few = target.histogram, _sample(target)
-    keys = histogram.colors[few]
-    rgb = np.stack([keys & 255, (keys >> 8) & 255, keys >> 16], axis=-1).astype(np.float32)
-    gaps = np.abs(rgb - target.rgb[target.nearest[few]]).max(axis=1) / 255
-    reach = REACH * float(np.average(gaps, weights=histogram.counts[few])) + 1 / 255
+    histogram = target.histogram
+    every = max(1, histogram.distinct // SAMPLED)
+    reach = REACH * _mean_gap(histogram.colors, histogram.counts, target.rgb, target.nearest, every) + 1 / 255
     coded = np.arange(256) / 255
     values: Floats = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
     values[:, 0] = LINEAR_OF_BYTE

@@ -1,0 +1,143 @@
+"""Seen from afar: how a picture and its result differ once the eye has mixed what lies close together.
+
+An eye at a distance blurs. Both are blurred in linear light, which is what is added up there, by a Gaussian whose width
+grows with the pixels that fall into a degree of the view; what differs then is measured in OKLab. Clear pixels, and what
+lies beyond the edge, give no light and take none: each mean is over the opaque pixels alone.
+"""
+
+import numpy as np
+
+from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.kernels import linear_to_oklab32
+from huvren.core.compiled import njit, prange
+from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words
+
+ARMS_LENGTH = 40
+"""Pixels a degree of an ordinary screen, of 96 pixels an inch, at about 60 cm."""
+NEAREST, FARTHEST = 10, 200
+DEGREES = 1.5 / ARMS_LENGTH
+"""Standard deviation of the blur in degrees of the view."""
+WIDTHS = 3.0
+"""How many standard deviations of the Gaussian are summed up, either way."""
+DISTANCES: dict[int, str] = {20: "close up", ARMS_LENGTH: "arm's length", 80: "two steps back", FARTHEST: "across the room"}
+"""Names of some distances, by pixels a degree."""
+
+
+def distance_name(pixels_a_degree: int) -> str:
+    """A distance in words."""
+    return DISTANCES.get(pixels_a_degree, f"{pixels_a_degree} pixels a degree")
+
+
+def sigma_of(pixels_a_degree: float) -> float:
+    """Standard deviation of the blur in pixels."""
+    return pixels_a_degree * DEGREES
+
+
+def gaussian(sigma: float, widths: float = WIDTHS) -> Floats:
+    """(2 r + 1,) float32 shares of a Gaussian, cut off after `widths` standard deviations; they add up to one."""
+    reach = max(int(np.ceil(widths * sigma)), 1)
+    shares = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
+    return np.asarray(shares / shares.sum(), dtype=np.float32)
+
+
+@njit(parallel=True, cache=True)
+def _light(pixels, threshold, linear, light):
+    """Linear light and cover of each pixel, four float32 side by side; nothing of a clear one."""
+    rows, width = light.shape[0], light.shape[1] // 4
+    for y in prange(rows):
+        for x in range(width):
+            value = pixels[y * width + x]
+            if value >> np.uint32(24) < threshold:
+                light[y, 4 * x] = light[y, 4 * x + 1] = light[y, 4 * x + 2] = light[y, 4 * x + 3] = 0
+                continue
+            light[y, 4 * x] = linear[value & np.uint32(255)]
+            light[y, 4 * x + 1] = linear[(value >> np.uint32(8)) & np.uint32(255)]
+            light[y, 4 * x + 2] = linear[(value >> np.uint32(16)) & np.uint32(255)]
+            light[y, 4 * x + 3] = 1
+
+
+@njit(parallel=True, cache=True)
+def _painted(indices, covered, palette, light):
+    """The same of an index map painted with (256, 3) colors, where `covered` has light."""
+    rows, width = indices.shape
+    for y in prange(rows):
+        for x in range(width):
+            cover = covered[y, 4 * x + 3]
+            index = indices[y, x]
+            for channel in range(3):
+                light[y, 4 * x + channel] = palette[index, channel] * cover
+            light[y, 4 * x + 3] = cover
+
+
+@njit(parallel=True, cache=True, fastmath=True)
+def _blur(light, taps, result):
+    """Each row of `result`: the rows around it summed up, then the columns, as `taps` say."""
+    rows, size = light.shape
+    reach = taps.size // 2
+    for y in prange(rows):
+        column = np.zeros(size + 8 * reach, dtype=np.float32)
+        middle = column[4 * reach : 4 * reach + size]
+        for tap in range(taps.size):
+            source = y + tap - reach
+            if 0 <= source < rows:
+                share = taps[tap]
+                row = light[source]
+                for x in range(size):
+                    middle[x] += share * row[x]
+        into = result[y]
+        for x in range(size):
+            into[x] = 0
+        for tap in range(taps.size):
+            share = taps[tap]
+            row = column[4 * tap : 4 * tap + size]
+            for x in range(size):
+                into[x] += share * row[x]
+
+
+@njit(parallel=True, cache=True)
+def _gaps(covered, before, after, gaps):
+    """OKLab distance of each pixel's means; 0 where it is clear."""
+    rows, width = gaps.shape
+    for y in prange(rows):
+        for x in range(width):
+            gaps[y, x] = 0
+            if covered[y, 4 * x + 3] == 0:
+                continue
+            part = np.float32(1) / before[y, 4 * x + 3]
+            l0, a0, b0 = linear_to_oklab32(before[y, 4 * x] * part, before[y, 4 * x + 1] * part, before[y, 4 * x + 2] * part)
+            l1, a1, b1 = linear_to_oklab32(after[y, 4 * x] * part, after[y, 4 * x + 1] * part, after[y, 4 * x + 2] * part)
+            gaps[y, x] = np.sqrt((l0 - l1) ** 2 + (a0 - a1) ** 2 + (b0 - b1) ** 2)
+
+
+ROWS_AT_ONCE = 512
+
+
+def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Floats:
+    """(h, w) float32 ΔEOK (not ×100) between a picture and its result, both blurred; 0 at clear pixels.
+
+    rgba : (h, w, 4) uint8; indices : (h, w) uint8 into (k, 3) uint8 `rgb`; sigma : of the blur, in pixels.
+    """
+    height, width = indices.shape
+    palette = np.zeros((256, 3), dtype=np.float32)
+    palette[: len(rgb)] = LINEAR_OF_BYTE[rgb]
+    taps = gaussian(sigma)
+    reach = len(taps) // 2
+    gaps = np.empty((height, width), dtype=np.float32)
+    for start in range(0, height, ROWS_AT_ONCE):
+        top, bottom = max(start - reach, 0), min(start + ROWS_AT_ONCE + reach, height)
+        light, shown, before, after = (np.empty((bottom - top, 4 * width), dtype=np.float32) for _ in range(4))
+        _light(as_words(rgba[top:bottom]), np.uint32(alpha_threshold), LINEAR_OF_BYTE, light)
+        _painted(indices[top:bottom], light, palette, shown)
+        _blur(light, taps, before)
+        _blur(shown, taps, after)
+        inner = slice(start - top, min(start + ROWS_AT_ONCE, height) - top)
+        _gaps(light[inner], before[inner], after[inner], gaps[start : start + ROWS_AT_ONCE])
+    return gaps
+
+
+def mean_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> float:
+    """Mean ΔEOK×100 of the opaque pixels, see `gaps_from_afar`; 0 where all is clear."""
+    opaque = int((rgba[..., 3] >= alpha_threshold).sum())
+    gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
+    return float(gaps.sum(dtype=np.float64)) / opaque * DELTA_SCALE if opaque else 0.0

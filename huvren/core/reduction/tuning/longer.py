@@ -1,0 +1,69 @@
+"""Searching longer for colors tuned to a dither: more beginnings, more rounds, and single colors put elsewhere.
+
+It begins with what the usual search found and ends with that, or with something better.
+"""
+
+from dataclasses import replace
+
+import numpy as np
+
+from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.progress import Watch, part_of, unwatched
+from huvren.core.reduction.histogram import LINEAR_OF_BYTE
+from huvren.core.reduction.tuning.mixing import Wants, pick_greedily, wants_of
+from huvren.core.reduction.tuning.sample import Sample, to_bytes
+from huvren.core.reduction.tuning.tune import Task, Trial, alternate, sample_of, settle_for, spanning, tune
+
+GRAINS = (0.02, 0.03, 0.05, 0.07, 0.1, 0.18, 0.25)
+SMALL, LARGE = 64_000, 250_000
+BEGUN, GO_ON = 4, 3
+SETTLING, MOVED, LAST = 10, 3, 16
+PLACES = 500
+MOST_MOVES = 96
+
+
+def _elsewhere(task: Task, wants: Wants, rgb: Bytes, place: int, grain: float) -> Bytes:
+    """One color of `rgb` where the model needs one most, once it is taken away."""
+    rest: Floats = LINEAR_OF_BYTE[np.delete(rgb, place, axis=0)].astype(np.float64)
+    candidates = np.concatenate([rest, wants.light])
+    into = pick_greedily(wants, candidates, len(rest), 1, grain)[-1]
+    moved = rgb.copy()
+    moved[place] = to_bytes(candidates[into])
+    return moved
+
+
+def _with_moves(task: Task, sample: Sample, best: Trial, watch: Watch) -> Trial:
+    """Each color in turn put elsewhere, and all settled anew, until a whole turn brings nothing."""
+    wants = wants_of(sample, PLACES)
+    idle, tried, free = 0, 0, len(best.rgb) - task.fixed
+    while idle < free and tried < MOST_MOVES:
+        watch("putting single colors elsewhere", tried / MOST_MOVES)
+        place = task.fixed + tried % free
+        moved = _elsewhere(task, wants, best.rgb, place, GRAINS[tried % len(GRAINS)])
+        trial = alternate(task, sample, moved, MOVED)
+        tried, idle = tried + 1, idle + 1
+        if trial.error < 0.998 * best.error:
+            best, idle = trial, 0
+    return best
+
+
+def tune_longer(task: Task, watch: Watch = unwatched) -> Bytes:
+    """(k, 3) uint8 colors, never worse than those of `tune`. Raises whatever the watch raises."""
+    usual = tune(task, part_of(watch, 0.0, 0.05))
+    if usual is task.rgb and (len(task.rgb) == task.fixed or task.histogram.distinct <= len(task.rgb)):
+        return usual
+    sample, large = sample_of(task, SMALL), sample_of(task, LARGE)
+    palettes = [usual, task.rgb, *spanning(task, sample, GRAINS)]
+    trials: list[Trial] = []
+    for palette in palettes:
+        watch("trying other beginnings", 0.05 + 0.25 * len(trials) / len(palettes))
+        trials.append(alternate(task, sample, palette, BEGUN))
+    trials = sorted(trials, key=lambda trial: trial.error)[:GO_ON]
+    for place, trial in enumerate(trials):
+        watch("settling the best of them", 0.3 + 0.1 * place / GO_ON)
+        trials[place] = alternate(task, sample, trial.rgb, SETTLING)
+    best = _with_moves(task, sample, min(trials, key=lambda trial: trial.error), part_of(watch, 0.4, 0.85))
+    watch("settling on a larger part", 0.85)
+    final = alternate(task, large, best.rgb, LAST)
+    watch("comparing with the usual search", 0.95)
+    return settle_for(replace(task, rgb=usual), final.rgb)
