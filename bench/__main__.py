@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import checks, command_line, formats, ramps, scale, server, ways
+from bench import afar, checks, command_line, formats, ramps, scale, server, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -85,9 +85,14 @@ def megapixels(amount: float) -> Image.Image:
     return Image.fromarray(photographs()["temple"]).resize((int(height * 1.5), height), Image.Resampling.LANCZOS)
 
 
+def benchmark_pictures() -> dict[str, np.ndarray]:
+    """Two photographs, and a drawn plate of the demo."""
+    return {**photographs(), "lantern moth (drawn)": plate_lamplight()}
+
+
 def quality() -> None:
     """Mean ΔEOK of the undithered result against KMeans on every pixel; both palettes in 8 bits."""
-    for name, rgb in {**photographs(), "lantern moth (drawn)": plate_lamplight()}.items():
+    for name, rgb in benchmark_pictures().items():
         oklab = convert(rgb.reshape(-1, 3) / 255, "srgb", "oklab")
         for colors in (8, 16, 32, 64, 256):
             centers = KMeans(colors, n_init=1, random_state=0).fit(oklab).cluster_centers_
@@ -189,6 +194,7 @@ def growth() -> None:
 
 PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
+    "afar": lambda: afar.measure(report, note, medians, benchmark_pictures(), megapixels(1)),
     "ways": lambda: ways.measure(megapixels(1), medians, note),
     "ramps": lambda: ramps.measure(report),
     "checks": lambda: checks.measure(report, medians), "formats": lambda: formats.measure(report, medians),

@@ -12,6 +12,7 @@ from PIL import Image
 
 from huvren.cli import main
 from huvren.core.formats import FORMATS
+from huvren.core.reduction.afar import mean_from_afar
 from tests.pictures import painted, png
 
 
@@ -314,3 +315,22 @@ def test_a_palette_paints_a_picture_as_it_is(capsys: pytest.CaptureFixture[str],
     assert [color["hex"] for color in json.loads(said)["colors"]] == ["#202020", "#f0f0e0", "#b06030"]
     status, _, problem = run(capsys, "reduce", tmp_path / "plate.png", "--chooser", "as-it-is", "--out", tmp_path / "o.png")
     assert (status, problem) == (1, "huvren: There is no palette with a color to take as it is. Choose colors another way.\n")
+
+
+def test_reduce_tunes_to_the_dither_unless_told_not_to(picture: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = picture.with_name("few.png")
+    said = {}
+    for option in ("--tune", "--no-tune", "--search-longer"):
+        options = ["--colors", "6", "--dither", "floyd-steinberg", option, "--json", "--out", str(out)]
+        assert main(["reduce", str(picture), *options]) == 0
+        said[option] = json.loads(capsys.readouterr().out)
+        image = Image.open(out)
+        rgb = np.array(image.getpalette(), dtype=np.uint8).reshape(-1, 3)
+        assert said[option]["afar"] == pytest.approx(mean_from_afar(painted(), np.asarray(image), rgb, 128, 1.5), rel=1e-3)
+    assert said["--search-longer"]["afar"] <= said["--tune"]["afar"] < said["--no-tune"]["afar"]
+    assert said["--tune"]["recipe"]["tune"] is True
+    assert "tuned" not in said["--no-tune"]["sentence"]
+    assert main(["reduce", str(picture), "--colors", "6", "--distance", "80", "--out", str(out)]) == 0
+    text = capsys.readouterr().out
+    assert "seen from two steps back." in text
+    assert "from afar" in text

@@ -48,6 +48,7 @@ def bodies(theirs: dict[str, Any]) -> dict[str, Any]:
         "operations/preview": {"operation": {"kind": "rename_palette", "name": "Mine now"}},
         "selection": {"rule": "unused"}, "merge-tree": {}, "match": {"document": {"swatches": []}},
         "undo": base, "redo": base, "go-to": {**base, "number": 1}, "unlink": base, "errors": {"recipe": None},
+        "piece": {"recipe": {}},
         "previews": {"picture": theirs["picture_id"], "recipe": recipe},
         "previews/size": {"picture": theirs["picture_id"], "recipe": recipe},
         "reductions": {**base, "picture": theirs["picture_id"], "recipe": recipe},

@@ -18,7 +18,7 @@ from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, searches_longer
 from huvren.core.reduction.tuning.listed import tune_of_list
 from huvren.core.reduction.tuning.longer import tune_longer
 from huvren.core.reduction.tuning.sample import Framed
-from huvren.core.reduction.tuning.tune import Task, tune
+from huvren.core.reduction.tuning.tune import SKETCH, STAGES, Task, tune
 from huvren.core.reduction.weighing import color_factors, weighted_points
 
 
@@ -33,11 +33,12 @@ def _in_order(rgb: Bytes, fixed: int) -> Bytes:
 
 def better(
     frames: Sequence[Framed], histogram: Histogram, weights: Floats | None, recipe: ReduceRecipe, rgb: Bytes, fixed: int,
-    has_clear: bool, watch: Watch = unwatched,
+    has_clear: bool, watch: Watch = unwatched, is_sketch: bool = False,
 ) -> Bytes:  # fmt: skip
     """(k, 3) uint8 colors for the frames, the first `fixed` as they are.
 
-    histogram, weights : of all frames together; has_clear : an index is left for clear pixels. A picture that has no more
+    histogram, weights : of all frames together; has_clear : an index is left for clear pixels; is_sketch : quickly, for a piece
+    that only shows what a setting does. A picture that has no more
     colors than there are keeps them. Raises whatever the watch raises.
     """
     longer = searches_longer(recipe)
@@ -63,6 +64,10 @@ def better(
         frames, histogram, color_factors(histogram, weights, protection), rgb, fixed, lay_out, sigma_of(recipe.distance), tile,
         parse_depth(recipe.depth) if tunes == "on-grid" else None,
     )  # fmt: skip
+    if tunes == "in-list" and is_sketch:
+        return rgb
     if tunes == "in-list":
         return _in_order(tune_of_list(task, listed_colors(recipe), longer, watch), fixed)
-    return _in_order((tune_longer if longer else tune)(task, watch), fixed)
+    if longer:
+        return _in_order(tune_longer(task, watch), fixed)
+    return _in_order(tune(task, watch, SKETCH if is_sketch else STAGES), fixed)

@@ -5,7 +5,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes
 from huvren.core.reduction.histogram import oklab_of_rgb
 
-WIDTH, HEIGHT = 132, 88
+WIDTH, HEIGHT = 60, 36
 CELL = 4
 STRIDE = 3
 """Cells that a piece is moved on by."""

@@ -145,8 +145,10 @@ def _weights(rgba: Bytes, histogram: Histogram, recipe: ReduceRecipe, mask: Byte
     return None if mask is None else weigh_by_marks(rgba, histogram, mask)
 
 
-def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = (), watch: Watch = unwatched) -> Chosen:
-    """The colors for all frames. keep : 8-bit sRGB colors that must be among them.
+def choose(
+    prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = (), watch: Watch = unwatched, is_sketch: bool = False
+) -> Chosen:
+    """The colors for all frames. keep : 8-bit sRGB colors that must be among them; is_sketch : quickly, only to show.
 
     Raises `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
@@ -154,7 +156,15 @@ def choose(prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] 
     rgb = choose_colors(prepared.histogram, recipe, wanted, prepared.room, prepared.weights)
     if len(rgb) + prepared.wants_transparent <= MOST:
         rgb = better(
-            prepared.frames, prepared.histogram, prepared.weights, recipe, rgb, len(wanted), prepared.wants_transparent, watch
+            prepared.frames,
+            prepared.histogram,
+            prepared.weights,
+            recipe,
+            rgb,
+            len(wanted),
+            prepared.wants_transparent,
+            watch,
+            is_sketch,
         )
     total = len(rgb) + prepared.wants_transparent
     if total > MOST:

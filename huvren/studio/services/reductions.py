@@ -17,9 +17,10 @@ from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.afar import mean_from_afar, sigma_of
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
+from huvren.core.reduction.painting import paint
 from huvren.core.reduction.pieces import telling_piece
 from huvren.core.reduction.recipe import ReduceRecipe, say, searches_longer
-from huvren.core.reduction.reduce import Reduction, reduce_picture
+from huvren.core.reduction.reduce import Reduction, choose, prepare, reduce_picture
 from huvren.core.reduction.report import measure
 from huvren.core.reduction.views import afar_map, error_map, tile_map
 from huvren.core.stored.job import REDUCTION, ReductionRequest
@@ -46,7 +47,8 @@ class Proposed:
 
 
 def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
-    return f"{palette_id}:{base}:{recipe.model_dump_json()}"
+    # A swatch is the same one before and after it is tuned: its id says at which place it was chosen, and for what.
+    return f"{palette_id}:{base}:{recipe.model_dump_json(exclude={'tune', 'search', 'distance'})}"
 
 
 def propose(
@@ -123,10 +125,12 @@ def piece_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecip
     picture = find(user, Picture, picture_id)
     state = palettes.get_state(user, palette_id)
     working = WORKING.get(picture, preview=True, alpha_threshold=recipe.alpha_threshold, tiny=True)
-    reduction = reduce_picture(working.rgba, as_previewed(recipe), kept_colors(state.palette, recipe), working.histogram)
-    rows, columns = telling_piece(working.rgba, recipe.alpha_threshold)
-    rgb = np.concatenate([reduction.rgb, np.full((1, 3), 255, dtype=np.uint8)])
-    return np.asarray(rgb[reduction.indices[rows, columns]])
+    prepared = prepare([working.rgba], recipe, [working.histogram])
+    chosen = choose(prepared, as_previewed(recipe), kept_colors(state.palette, recipe), is_sketch=True)
+    frame = prepared.frames[0]
+    indices = paint(frame.rgba, frame.histogram, chosen.rgb, chosen.transparent, recipe).indices
+    rgb = np.concatenate([chosen.rgb, np.full((1, 3), 255, dtype=np.uint8)])
+    return np.asarray(rgb[indices[telling_piece(working.rgba, recipe.alpha_threshold)]])
 
 
 MapKind = Literal["pixels", "afar"]

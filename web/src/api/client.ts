@@ -228,7 +228,20 @@ export async function fetchDithered(palette: string, request: Schemas["DitheredI
 }
 
 /** A gray picture of where the result differs: of a recipe, or as the palette stands. */
-export async function fetchErrorMap(palette: string, picture: string, recipe: Recipe | null): Promise<Blob> {
-  const response = await post(`/api/palettes/${palette}/pictures/${picture}/errors`, { recipe });
+/** A small piece of a picture as a recipe would paint it. */
+export async function fetchPiece(palette: string, picture: string, recipe: Recipe, signal: AbortSignal) {
+  const response = await post(`/api/palettes/${palette}/pictures/${picture}/piece`, { recipe }, signal);
+  return response.blob();
+}
+
+export type MapKind = Schemas["ErrorMapIn"]["kind"];
+
+export async function fetchErrorMap(
+  palette: string,
+  picture: string,
+  recipe: Recipe | null,
+  kind: MapKind,
+): Promise<Blob> {
+  const response = await post(`/api/palettes/${palette}/pictures/${picture}/errors`, { recipe, kind });
   return response.blob();
 }

@@ -51,6 +51,39 @@ describe("Newest", () => {
     expect(said).toEqual([true, false, true, 2, false]);
   });
 
+  it("asks for the quick answer first, and for the full one when no newer wish came", async () => {
+    const asked: string[] = [];
+    const answered: string[] = [];
+    const release: (() => void)[] = [];
+    const newest = new Newest<string, string>({
+      ask: (wish) => {
+        asked.push(wish);
+        return new Promise((resolve) => release.push(() => resolve(wish)));
+      },
+      quick: (wish) => (wish === "plain" ? null : `quick ${wish}`),
+      answer: (answer, wish) => answered.push(`${answer} for ${wish}`),
+      problem: () => undefined,
+    });
+    const go = async () => {
+      release.at(-1)?.();
+      await settled();
+    };
+    newest.want("a");
+    newest.want("b");
+    await go();
+    expect(asked).toEqual(["quick a", "quick b"]);
+    await go();
+    await go();
+    expect(answered).toEqual(["quick a for a", "quick b for b", "b for b"]);
+    newest.want("plain");
+    await go();
+    expect(asked.slice(3)).toEqual(["plain"]);
+    newest.want("c");
+    newest.stop();
+    await go();
+    expect(answered).toHaveLength(4);
+  });
+
   it("goes on after a problem", async () => {
     const problems: unknown[] = [];
     const answers: string[] = [];

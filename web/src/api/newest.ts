@@ -1,5 +1,7 @@
 interface Handlers<Wish, Answer> {
   ask: (wish: Wish, signal: AbortSignal) => Promise<Answer>;
+  /** A wish whose answer is quicker and nearly as good: it is asked for first, and the wish itself when no newer one came. */
+  quick?: (wish: Wish) => Wish | null;
   answer: (answer: Answer, wish: Wish) => void;
   problem: (error: unknown, wish: Wish) => void;
   busy?: (busy: boolean) => void;
@@ -36,8 +38,13 @@ export class Newest<Wish, Answer> {
       const { wish } = this.wanted;
       this.wanted = null;
       try {
-        const answer = await this.on.ask(wish, control.signal);
-        if (!control.signal.aborted) this.on.answer(answer, wish);
+        const quick = this.on.quick?.(wish);
+        for (const asked of quick ? [quick, wish] : [wish]) {
+          if (this.wanted) break;
+          const answer = await this.on.ask(asked, control.signal);
+          if (control.signal.aborted) break;
+          this.on.answer(answer, wish);
+        }
       } catch (error) {
         if (!control.signal.aborted) this.on.problem(error, wish);
       }

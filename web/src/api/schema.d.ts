@@ -746,6 +746,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes/{palette_id}/pictures/{picture_id}/piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Piece
+         * @description A PNG of a small piece of the picture as a recipe would paint it: what a choice does, shown beside its name.
+         */
+        post: operations["huvren_studio_api_reductions_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/palettes/{palette_id}/pictures/{picture_id}/errors": {
         parameters: {
             query?: never;
@@ -757,7 +777,7 @@ export interface paths {
         put?: never;
         /**
          * Errors
-         * @description A gray PNG: black where the result is right, white where it is off by ΔE 20 or more.
+         * @description A gray PNG: black where the result is right, white where it is off by ΔE 20 or more, from afar by ΔE 5 or more.
          */
         post: operations["huvren_studio_api_reductions_errors"];
         delete?: never;
@@ -1641,6 +1661,23 @@ export interface components {
             needs: string;
             /** Sets Count */
             sets_count: boolean;
+            /**
+             * Tunes
+             * @description how its colors may be tuned to a dither: “moved”, “on-grid”, “in-list”, or empty where not
+             */
+            tunes: string;
+            /**
+             * Evens Out
+             * @description whether a longer search may find better colors also without a dither
+             */
+            evens_out: boolean;
+        };
+        /** DistanceOut */
+        DistanceOut: {
+            /** Pixels A Degree */
+            pixels_a_degree: number;
+            /** Label */
+            label: string;
         };
         /** DitherOut */
         DitherOut: {
@@ -1685,6 +1722,8 @@ export interface components {
             choosers: components["schemas"]["ChooserOut"][];
             /** Dithers */
             dithers: components["schemas"]["DitherOut"][];
+            /** Distances */
+            distances: components["schemas"]["DistanceOut"][];
             /** Metrics */
             metrics: components["schemas"]["ChoiceOut"][];
             /** Orders */
@@ -3523,6 +3562,11 @@ export interface components {
             p95: number;
             /** Max */
             max: number;
+            /**
+             * Afar
+             * @description mean difference seen from afar; null where a reduction of before did not measure it
+             */
+            afar: number | null;
         };
         /** GroupOut */
         GroupOut: {
@@ -3816,6 +3860,25 @@ export interface components {
              * @description a color to lay clear pixels over, or null
              */
             flatten?: string | null;
+            /**
+             * Tune
+             * @description whether the colors are chosen for what the dither mixes of them
+             * @default true
+             */
+            tune: boolean;
+            /**
+             * Distance
+             * @description pixels a degree of the view, for “from afar”
+             * @default 40
+             */
+            distance: number;
+            /**
+             * Search
+             * @description how long better colors are looked for
+             * @default usual
+             * @enum {string}
+             */
+            search: "usual" | "longer";
             /** @description a ramp of plain colors that the picture is toned by first */
             tone?: components["schemas"]["RampRecipe"] | null;
         };
@@ -4234,6 +4297,11 @@ export interface components {
             p95: number;
             /** Max */
             max: number;
+            /**
+             * Afar
+             * @description mean difference seen from afar; null where a reduction of before did not measure it
+             */
+            afar: number | null;
             /** Bytes */
             bytes: number | null;
         };
@@ -4250,12 +4318,23 @@ export interface components {
             /** Knee */
             knee: number | null;
         };
+        /** PieceIn */
+        PieceIn: {
+            recipe: components["schemas"]["ReduceRecipe"];
+        };
         /**
          * ErrorMapIn
          * @description Of a recipe that is tried out, or null for the picture as it is kept.
          */
         ErrorMapIn: {
             recipe?: components["schemas"]["ReduceRecipe"] | null;
+            /**
+             * Kind
+             * @description pixels one by one, or what is seen of them from afar
+             * @default pixels
+             * @enum {string}
+             */
+            kind: "pixels" | "afar";
         };
         /**
          * DeliveryIn
@@ -6640,6 +6719,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaletteOut"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_reductions_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description Refused, in words */

@@ -61,7 +61,11 @@ function Loaded({ palette, menus }: Pick<BenchState, "palette" | "menus">) {
   const queries = useQueryClient();
   const [looked, showPicture] = useState(() => new URLSearchParams(location.search).get("picture"));
   const link = palette.links.find((entry) => entry.picture.id === looked) ?? palette.links[0];
-  const { preview, draft, setDraft, discard, problem, busy } = usePreview(palette.id, palette.revision);
+  const { preview, draft, setDraft, discard, problem, busy } = usePreview(
+    palette.id,
+    palette.revision,
+    menus,
+  );
   const recipe = draft?.kind === "reduce" ? draft.recipe : null;
   const [keeping, setKeeping] = useState(false);
   const chosenStage = useScreen((screen) => screen.stage);

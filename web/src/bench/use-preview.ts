@@ -1,11 +1,12 @@
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { type Draft, fetchPreview, type Preview, Problem } from "../api/client";
+import { type Draft, fetchPreview, type Menus, type Preview, Problem } from "../api/client";
 import { Newest } from "../api/newest";
+import { isTuned } from "../api/recipe";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 
 /** The live preview of a draft: a reduction, or any one operation. */
-export function usePreview(palette: string, revision: number) {
+export function usePreview(palette: string, revision: number, menus: Menus) {
   const say = useScreen((screen) => screen.say);
   const [preview, setPreview] = useState<Preview | null>(null);
   const [draft, setDraftState] = useState<Draft | null>(null);
@@ -15,6 +16,11 @@ export function usePreview(palette: string, revision: number) {
     () =>
       new Newest<Draft, Preview>({
         ask: (asked, signal) => fetchPreview(palette, asked, signal),
+        // Colors that are tuned take longer: those as they are chosen are shown until then.
+        quick: (wish) =>
+          wish.kind === "reduce" && isTuned(wish.recipe, menus)
+            ? { ...wish, recipe: { ...wish.recipe, tune: false } }
+            : null,
         answer: (answer) => {
           setPreview(answer);
           setProblem(null);
@@ -29,7 +35,7 @@ export function usePreview(palette: string, revision: number) {
         },
         busy: setBusy,
       }),
-    [palette, say],
+    [palette, say, menus],
   );
 
   const discard = useCallback(() => {

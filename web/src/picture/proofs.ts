@@ -2,18 +2,21 @@ import type { Menus, Recipe } from "../api/client";
 
 export const MOST_PROOFS = 12;
 
-/** Every combination of counts, choosers and dithers over a recipe, as many as fit on a sheet. */
+/** Every combination of counts, choosers, dithers, tuned and not, over a recipe, as many as fit on a sheet. */
 export function combinations(
   base: Recipe,
   counts: readonly number[],
   choosers: readonly string[],
   dithers: readonly string[],
+  tunings: readonly boolean[] = [],
 ): Recipe[] {
   const made: Recipe[] = [];
+  // Without a dither there is nothing to tune to.
   for (const chooser of choosers.length ? choosers : [base.chooser])
     for (const dither of dithers.length ? dithers : [base.dither])
       for (const colors of counts.length ? counts : [base.colors])
-        made.push({ ...base, colors, chooser, dither });
+        for (const tune of tunings.length && dither !== "none" ? tunings : [base.tune])
+          made.push({ ...base, search: "usual", colors, chooser, dither, tune });
   return made.slice(0, MOST_PROOFS);
 }
 
@@ -28,6 +31,7 @@ export function proofLabel(recipe: Recipe, menus: Pick<Menus, "choosers" | "dith
   const parts = [chooser?.sets_count ? (chooser.label ?? "") : `${recipe.colors} colors`];
   if (recipe.chooser !== "perceptual" && !chooser?.sets_count) parts.push(chooser?.label ?? recipe.chooser);
   if (recipe.dither !== "none") parts.push(dither?.label ?? recipe.dither);
+  if (recipe.dither !== "none" && chooser?.tunes && !recipe.tune) parts.push("untuned");
   if (recipe.accent) parts.push(`accents ${recipe.accent} %`);
   return parts.join(", ");
 }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { Link, Palette, Preview, Proposal, Recipe, Swatch } from "../api/client";
+import type { Link, MapKind, Palette, Preview, Proposal, Recipe, Swatch } from "../api/client";
 import { ask } from "../api/queries";
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
@@ -80,14 +80,14 @@ export function useErrorMap(
   palette: Palette,
   link: Link | undefined,
   recipe: Recipe | null,
-  wanted: boolean,
+  kind: MapKind | null,
 ) {
   const query = useQuery({
-    ...ask.errorMap(palette, link?.picture.id, recipe),
-    enabled: wanted && link !== undefined,
+    ...ask.errorMap(palette, link?.picture.id, recipe, kind ?? "pixels"),
+    enabled: kind !== null && link !== undefined,
     placeholderData: (before) => before,
   });
-  return wanted ? (query.data ?? null) : null;
+  return kind ? (query.data ?? null) : null;
 }
 
 const MOST_MAP_SIDE = 4096;

@@ -164,9 +164,11 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
 interface WordProps {
   label: string;
   text: string;
-  wide?: boolean;
+  wide?: boolean | "twice";
   children: ReactNode;
 }
+
+const WIDTHS = { true: "w-[460px]", false: "w-80", twice: "w-[min(720px,calc(100vw-20px))]" };
 
 /** A word that opens a panel of its own. */
 export function PanelWord({ label, text, wide, children }: WordProps) {
@@ -186,7 +188,7 @@ export function PanelWord({ label, text, wide, children }: WordProps) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
-          className={`${PANEL} ${wide ? "w-[460px]" : "w-80"}`}
+          className={`${PANEL} ${WIDTHS[`${wide ?? false}`]}`}
           align="start"
           sideOffset={6}
           collisionPadding={10}
@@ -278,20 +280,28 @@ interface ChoiceProps {
   label: string;
   value: string;
   choices: Choice[];
+  /** A picture of what a choice does, drawn while the panel is open. */
+  picture?: (id: string) => ReactNode;
   onChange: (id: string) => void;
 }
 
 /** A word with a few choices, each with the sentence that says when to take it. */
-export function ChoiceWord({ label, value, choices, onChange }: ChoiceProps) {
+export function ChoiceWord({ label, value, choices, picture, onChange }: ChoiceProps) {
   const current = choices.find((choice) => choice.id === value);
   return (
-    <PanelWord label={label} text={current?.label ?? value}>
-      <fieldset className="m-0 grid gap-1 border-0 p-0">
+    <PanelWord
+      label={label}
+      text={current?.label ?? value}
+      wide={picture ? (choices.length > 2 ? "twice" : true) : false}
+    >
+      <fieldset
+        className={`m-0 grid gap-1 border-0 p-0 ${picture && choices.length > 2 ? "grid-cols-2" : ""}`}
+      >
         <legend className="sr-only">{label}</legend>
         {choices.map((choice) => (
           <label
             key={choice.id}
-            className="grid cursor-pointer grid-cols-[20px_1fr] items-start rounded px-1.5 py-1 hover:bg-ground has-focus-visible:outline-2 has-focus-visible:outline-ink"
+            className={`grid cursor-pointer items-start rounded px-1.5 py-1 hover:bg-ground has-focus-visible:outline-2 has-focus-visible:outline-ink ${picture ? "grid-cols-[20px_120px_1fr] gap-x-2" : "grid-cols-[20px_1fr]"}`}
           >
             <input
               type="radio"
@@ -300,6 +310,7 @@ export function ChoiceWord({ label, value, choices, onChange }: ChoiceProps) {
               onChange={() => onChange(choice.id)}
               className="mt-1 accent-ink outline-none"
             />
+            {picture?.(choice.id)}
             <span>
               <span className="block font-semibold">{choice.label}</span>
               <span className="block text-small text-quiet">{choice.use}</span>

@@ -20,7 +20,7 @@ from huvren.core.reduction.tuning.sample import Sample
 PARTS, FEW_PARTS, MANY_COLORS = 8, 2, 64
 """Parts that are summed up apart, whatever the number of threads, so that every machine adds in the same order; few of them
 where there are many colors, since each part holds a matrix."""
-SOFT = 0.3
+SOFT = 1.0
 """Errors below this share of the mean weigh no more than there."""
 DAMPING = 1e-4
 """Weight, relative to the mean of all, of staying where a color is: for colors that the painting hardly uses."""

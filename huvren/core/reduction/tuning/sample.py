@@ -17,14 +17,14 @@ from huvren.core.compiled import njit, prange
 from huvren.core.reduction.afar import gaussian
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, Histogram, as_words, build_histogram, rank_of
 
-BLOCK = 32
+BLOCK = 24
 BLOCK_WIDTHS = 8.0
 """A block is at least so many standard deviations of the blur wide."""
 STEP_WIDTHS = 1.34
 """Blurred pictures are smooth: they are looked at this many standard deviations apart."""
 REACH_WIDTHS = 2.6
 """How far a place looks, in standard deviations."""
-DARKEST = 0.004
+DARKEST = 0.0005
 """Linear light below which differences count no more than there."""
 EVENLY = (0.7548776662466927, 0.5698402909980532)
 """Steps that fill a square evenly (Roberts 2018, the two-dimensional sequence of the plastic number)."""

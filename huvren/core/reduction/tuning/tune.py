@@ -26,8 +26,11 @@ Paint = Callable[[Bytes, Histogram, Bytes, bool], Bytes]
 """(h, w, 4) uint8, its histogram, (k, 3) uint8 colors → (h, w) uint8 indices, laid out as the recipe says, for a verdict; else
 it may be so almost, and quickly."""
 
-STAGES = ((20_000, 5, 3), (64_000, 2, 3), (64_000, 1, 3))
+Stages = tuple[tuple[int, int, int], ...]
+STAGES: Stages = ((20_000, 5, 3), (64_000, 2, 3), (64_000, 1, 3))
 """Pixels of the sample, how many palettes go on, and rounds of each."""
+SKETCH = ((10_000, 3, 1), (20_000, 1, 3))
+"""Stages for a piece that only shows what a setting does."""
 ALONE = 5
 """Rounds where there is one beginning only."""
 GRAINS = (0.03, 0.06, 0.1, 0.18)
@@ -165,25 +168,25 @@ def settle_for(task: Task, found: Bytes) -> Bytes:
     return found if last < first else task.rgb
 
 
-def tune(task: Task, watch: Watch = unwatched) -> Bytes:
+def tune(task: Task, watch: Watch = unwatched, stages: Stages = STAGES) -> Bytes:
     """(k, 3) uint8 colors that look nearer from afar than those of the task, or these; the first `fixed` are the same.
 
     The order of the others says nothing. Deterministic. Raises whatever the watch raises.
     """
     if len(task.rgb) == task.fixed or len(task.rgb) < 2 or task.histogram.distinct <= len(task.rgb):
         return task.rgb
-    samples = {enough: sample_of(task, enough) for enough, _, _ in STAGES}
-    sample = samples[STAGES[-1][0]]
+    samples = {enough: sample_of(task, enough) for enough, _, _ in stages}
+    sample = samples[stages[-1][0]]
     # What is needed is read off the largest sample, what works is tried on the smallest.
-    palettes = [task.rgb, *spanning(task, sample)]
+    palettes = [task.rgb, *spanning(task, sample)][: stages[0][1]]
     if len(palettes) == 1:
         return settle_for(task, alternate(task, sample, task.rgb, ALONE).rgb)
     trials: list[Trial] = []
-    for stage, (enough, many, rounds) in enumerate(STAGES):
+    for stage, (enough, many, rounds) in enumerate(stages):
         if stage:
             palettes = [trial.rgb for trial in sorted(trials, key=lambda trial: trial.error)[:many]]
         trials = []
         for palette in palettes:
-            watch("tuning the colors to the dither", (stage + len(trials) / len(palettes)) / len(STAGES))
+            watch("tuning the colors to the dither", (stage + len(trials) / len(palettes)) / len(stages))
             trials.append(alternate(task, samples[enough], palette, rounds))
     return settle_for(task, min(trials, key=lambda trial: trial.error).rgb)

@@ -15,7 +15,16 @@ import { Button, TextButton } from "../../ui/button";
 import { kilobytes } from "./size";
 
 const COUNTS = [4, 8, 12, 16, 24, 32, 64, 128];
-const FIRST = { counts: [8, 16, 32], choosers: [] as string[], dithers: ["none", "floyd-steinberg"] };
+const FIRST = {
+  counts: [8, 16, 32],
+  choosers: [] as string[],
+  dithers: ["none", "floyd-steinberg"],
+  tunings: [] as string[],
+};
+const TUNINGS = [
+  { id: "tuned", label: "tuned to the dither" },
+  { id: "untuned", label: "untuned" },
+];
 
 type Reduced = Extract<Preview, { kind: "reduce" }>;
 
@@ -133,7 +142,7 @@ function Tile(props: TileProps) {
         <span className="flex items-center text-small leading-tight text-quiet">
           <span className="min-w-0 grow truncate">
             {figures
-              ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)} · ${bytes == null ? "…" : kilobytes(bytes)}`
+              ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)}, from afar ${figures.afar?.toFixed(1) ?? "…"} · ${bytes == null ? "…" : kilobytes(bytes)}`
               : " "}
           </span>
           <TextButton
@@ -232,7 +241,13 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       return { ...before, [name]: list.includes(id) ? list.filter((other) => other !== id) : [...list, id] };
     });
   const counts = [...picks.counts].sort((one, other) => one - other);
-  const wanted = combinations(base, counts, picks.choosers, picks.dithers);
+  const wanted = combinations(
+    base,
+    counts,
+    picks.choosers,
+    picks.dithers,
+    TUNINGS.filter(({ id }) => picks.tunings.includes(id)).map(({ id }) => id === "tuned"),
+  );
   const onBox = (width: number, height: number) => {
     if (box.current.width === width && box.current.height === height) return;
     box.current = { width, height };
@@ -261,6 +276,12 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
               options={menus.dithers}
               chosen={picks.dithers}
               onTurn={(id) => turn("dithers", id)}
+            />
+            <Chips
+              name="Colors"
+              options={TUNINGS}
+              chosen={picks.tunings}
+              onTurn={(id) => turn("tunings", id)}
             />
           </div>
           <Button
@@ -291,8 +312,8 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       {saved.error && <p role="alert">{saved.error.message}</p>}
       {isBuilding ? (
         <p className="text-quiet">
-          Choose counts, choosers and dithers, up to {MOST_PROOFS} combinations. They stand side by side,
-          zoomed in step, each with its figures; the sheet is saved with the picture.
+          Choose counts, choosers and dithers, tuned and not, up to {MOST_PROOFS} combinations. They stand
+          side by side, zoomed in step, each with its figures; the sheet is saved with the picture.
         </p>
       ) : (
         <ul

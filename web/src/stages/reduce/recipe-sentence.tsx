@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import { client, lookInto, type Recipe, unwrap } from "../../api/client";
+import { canBeTuned } from "../../api/recipe";
 import { inWords } from "../../api/words";
 import { useBench } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
@@ -8,10 +9,23 @@ import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
 import { DetailsWord } from "./details-word";
+import { Piece } from "./piece";
 
 export type Change = (part: Partial<Recipe>) => void;
 
 const MOST_LISTED = 1024;
+const TUNINGS = [
+  {
+    id: "tuned",
+    label: "tuned to it",
+    use: "Chosen for what the dither mixes of them: from a little way off, eight look like sixteen. Single pixels differ more.",
+  },
+  {
+    id: "untuned",
+    label: "as chosen",
+    use: "Each near the pixels it stands for, as without a dither: calmer close up, paler and coarser from afar.",
+  },
+];
 const DEPTHS = ["3-3-2", "4-4-4", "5-5-5", "5-6-5", "6x6x6", "2x2x2"];
 
 /** Locked swatches, and solid colors that must be there. */
@@ -129,6 +143,8 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
   const { menus } = useBench();
   const chooser = menus.choosers.find((entry) => entry.id === recipe.chooser);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
+  // Choices are shown at the usual search, whatever was searched for last.
+  const shownAs: Recipe = { ...recipe, search: "usual" };
   const asItIs = chooser?.needs === "palette";
   return (
     <Sentence label="Recipe of the reduction">
@@ -152,6 +168,7 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
         label="How colors are chosen"
         value={recipe.chooser}
         choices={menus.choosers}
+        picture={(id) => <Piece recipe={{ ...shownAs, chooser: id }} />}
         onChange={(id) => onChange({ chooser: id })}
       />
       {chooser?.needs === "list" && (
@@ -204,6 +221,7 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
         label="Dither"
         value={recipe.dither}
         choices={menus.dithers}
+        picture={(id) => <Piece recipe={{ ...shownAs, dither: id }} />}
         onChange={(id) => onChange({ dither: id })}
       />
       {dither?.has_strength && (
@@ -220,6 +238,18 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
             onChange={(strength) => onChange({ strength })}
           />
         </>
+      )}
+      {canBeTuned(recipe, menus) && (
+        <span className="whitespace-nowrap">
+          , colors{" "}
+          <ChoiceWord
+            label="What the colors are chosen for"
+            value={recipe.tune ? "tuned" : "untuned"}
+            choices={TUNINGS}
+            picture={(id) => <Piece recipe={{ ...shownAs, tune: id === "tuned" }} />}
+            onChange={(id) => onChange({ tune: id === "tuned" })}
+          />
+        </span>
       )}
       , the rest{" "}
       <span className="whitespace-nowrap">

@@ -1,151 +1,30 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import type { Job, Recipe } from "../../api/client";
+import { useState } from "react";
+import type { MapKind, Recipe } from "../../api/client";
 import { isOpen, useJobs } from "../../api/jobs";
-import { ask } from "../../api/queries";
-import { type BenchState, useBench } from "../../bench/context";
-import { Figure } from "../../bench/draft-bar";
+import { canSearchLonger } from "../../api/recipe";
+import { useBench } from "../../bench/context";
 import { PictureChoice, ShelfPictures } from "../../bench/picture-choice";
 import { DropHint } from "../../imports/drop";
 import { type CompareMode, PictureArea } from "../../picture/picture-area";
 import { PixelReadout } from "../../picture/pixel-readout";
 import { useErrorMap, useOriginal, usePainted, useTileMap } from "../../picture/use-painted";
-import { useJobActions } from "../../shell/jobs";
-import { Button, TextButton } from "../../ui/button";
+import { TextButton } from "../../ui/button";
 import { Curve } from "./curve";
+import { Figures } from "./figures";
 import { KeptRecipes } from "./kept-recipes";
 import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
-import { kilobytes } from "./size";
 import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
-const SETTLE_MS = 350;
-
-/** The size of the file, measured by writing it; asked for once the controls rest. */
-function useFileSize(bench: BenchState) {
-  const { palette, link, recipe, preview, busy } = bench;
-  const picture = link?.picture.id ?? "";
-  const [settled, setSettled] = useState<Recipe | null>(null);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(recipe), recipe ? SETTLE_MS : 0);
-    return () => clearTimeout(timer);
-  }, [recipe]);
-  const kept = useQuery({
-    ...ask.figures(palette, picture),
-    enabled: !recipe && picture !== "",
-    placeholderData: (before) => before,
-  });
-  const proposed = useQuery({
-    ...ask.proposedSize(palette, picture, settled),
-    enabled: settled !== null && settled === recipe && preview !== null && !busy,
-  });
-  return {
-    bytes: recipe ? (settled === recipe ? (proposed.data?.bytes ?? null) : null) : (kept.data?.bytes ?? null),
-    figures: kept.data ?? null,
-  };
-}
-
-/** How far the reduction of a large picture has come. */
-function JobProgress({ job }: { job: Job }) {
-  const act = useJobActions();
-  return (
-    <span className="flex items-center gap-3">
-      <span role="status" className="text-right whitespace-nowrap text-ink">
-        {job.step || "waiting for its turn"}
-      </span>
-      <span
-        role="progressbar"
-        aria-label="Reducing at full size"
-        aria-valuenow={Math.round(job.share * 100)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        className="block h-1.5 w-24 overflow-hidden rounded-full bg-line"
-      >
-        <span className="block h-full bg-ink" style={{ width: `${job.share * 100}%` }} />
-      </span>
-      <Button onClick={() => void act("cancel", job.id)}>Cancel</Button>
-    </span>
-  );
-}
-
-function Figures() {
-  const bench = useBench();
-  const { palette, link, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
-  const { bytes, figures: now } = useFileSize(bench);
-  const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
-  if (!link) return null;
-  const proposed = preview?.kind === "reduce" ? preview.proposal : null;
-  const figures = proposed?.figures ?? now ?? link.figures;
-  const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
-  const scaled = proposed && !proposed.is_full;
-  return (
-    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
-      <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
-        <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}
-        colors in the picture
-      </span>
-      <Figure
-        name="used"
-        value={`${figures.used} of ${shown.length}`}
-        title="Swatches that paint at least one pixel"
-      />
-      {unused.length > 0 && !recipe && (
-        <TextButton
-          className="-mx-1.5"
-          title="Swatches that paint no pixel and are not locked"
-          onClick={() => void operate({ kind: "delete_swatches", ids: unused.map((swatch) => swatch.id) })}
-        >
-          Drop {unused.length} unused
-        </TextButton>
-      )}
-      <Figure
-        name="mean ΔE"
-        value={figures.mean.toFixed(1)}
-        title="Mean color difference between original and result, in OKLab × 100"
-      />
-      <Figure
-        name="95 % under"
-        value={figures.p95.toFixed(1)}
-        title="95 of 100 pixels differ less than this"
-      />
-      <Figure
-        name="file"
-        value={bytes === null ? "…" : kilobytes(bytes)}
-        title={scaled ? "Measured when the preview is kept" : "Size of the indexed PNG that Deliver writes"}
-      />
-      <span className="grow" />
-      {job ? (
-        <JobProgress job={job} />
-      ) : keeping ? (
-        <span role="status" className="font-semibold text-ink">
-          Reducing at full size …
-        </span>
-      ) : recipe ? (
-        <span className="flex items-center gap-2">
-          {scaled && <span>previewed smaller</span>}
-          <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
-            Put back
-          </Button>
-          <Button
-            primary
-            disabled={busy && !preview}
-            onClick={() => void keep()}
-            title="Make this the palette (K)"
-          >
-            Keep
-          </Button>
-        </span>
-      ) : null}
-    </div>
-  );
-}
-
 type Panel = "curve" | "weigh" | "proofs" | null;
-type Look = "result" | "errors" | "tiles" | "gray";
+type Look = "result" | "errors" | "afar" | "tiles" | "gray";
+
+const MAPS: Partial<Record<Look, MapKind>> = { errors: "pixels", afar: "afar" };
 
 /** Words at the right of the picture's line: other ways to look at it. */
 function Looks({
   recipes,
+  longer,
   panel,
   look,
   mode,
@@ -155,6 +34,7 @@ function Looks({
   onMode,
 }: {
   recipes: React.ReactNode;
+  longer: React.ReactNode;
   panel: Panel;
   look: Look;
   tiled: boolean;
@@ -187,9 +67,13 @@ function Looks({
         onPanel(panel === "proofs" ? null : "proofs"),
       )}
       {recipes}
+      {longer}
       <span className="grow" />
       {word("Error map", look === "errors", "Black where the result is right, white from ΔE 20 on", () =>
         onLook(look === "errors" ? "result" : "errors"),
+      )}
+      {word("From afar", look === "afar", "The error as it is seen from a distance: white from ΔE 5 on", () =>
+        onLook(look === "afar" ? "result" : "afar"),
       )}
       {tiled &&
         word("Tile losses", look === "tiles", "What the tile limit cost each tile: white from ΔE 5 on", () =>
@@ -258,7 +142,7 @@ export function ReduceStage() {
   const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
   const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
-  const errors = useErrorMap(palette, link, recipe, look === "errors");
+  const errors = useErrorMap(palette, link, recipe, MAPS[look] ?? null);
   const tiles = useTileMap(palette, link, proposed, recipe, look === "tiles");
   if (!link) {
     return (
@@ -280,7 +164,13 @@ export function ReduceStage() {
   }
   const current = recipe ?? link.recipe;
   const change = (part: Partial<Recipe>) =>
-    setDraft({ kind: "reduce", picture: link.picture.id, recipe: { ...current, ...part } });
+    setDraft({ kind: "reduce", picture: link.picture.id, recipe: { ...current, search: "usual", ...part } });
+  const searching = (from: Recipe) =>
+    ({
+      kind: "reduce",
+      picture: link.picture.id,
+      recipe: { ...from, search: "longer" },
+    }) as const;
   const notes = [...link.picture.notes, ...(proposed?.notes ?? link.notes)];
   const worst = proposed && !proposed.is_full ? [] : (proposed ?? link).worst_tiles;
   const swatchAt = (x: number, y: number) => {
@@ -293,8 +183,12 @@ export function ReduceStage() {
     return swatch ? { swatch, index } : null;
   };
   const left = look === "gray" ? grayOriginal : original;
-  const right = look === "errors" ? errors : look === "tiles" ? tiles : (painted?.canvas ?? null);
-  const shows = { errors: "error, white from ΔE 20", tiles: "lost to the limit, white from ΔE 5" };
+  const right = MAPS[look] ? errors : look === "tiles" ? tiles : (painted?.canvas ?? null);
+  const shows: Partial<Record<Look, string>> = {
+    errors: "error, white from ΔE 20",
+    afar: "error from afar, white from ΔE 5",
+    tiles: "lost to the limit, white from ΔE 5",
+  };
   const count = `${proposed ? proposed.swatches.length : shown.length} colors`;
   return (
     <>
@@ -302,6 +196,18 @@ export function ReduceStage() {
       <Figures />
       <Looks
         recipes={<KeptRecipes recipe={current} onTake={change} />}
+        longer={
+          canSearchLonger(current, menus) && (
+            <TextButton
+              className="-mx-1.5"
+              disabled={job !== undefined}
+              title="Look longer for better colors: a job that can be called off, and never ends worse than it began"
+              onClick={() => void bench.change(searching(current))}
+            >
+              Search longer
+            </TextButton>
+          )
+        }
         panel={panel}
         look={look}
         mode={mode}
@@ -359,7 +265,7 @@ export function ReduceStage() {
           original={left}
           result={right}
           version={painted?.version ?? 0}
-          sides={["original", look === "errors" || look === "tiles" ? shows[look] : count]}
+          sides={["original", shows[look] ?? count]}
           mode={mode}
           corner={<PictureChoice />}
           onPixel={setPixel}

@@ -1,0 +1,16 @@
+import type { Palette } from "./client";
+
+/** What changes when a palette changes. */
+export type Stand = Pick<Palette, "id" | "revision">;
+
+export const forever = { staleTime: Number.POSITIVE_INFINITY } as const;
+
+export const KEYS = {
+  palette: (id: string) => ["palette", id] as const,
+  history: (id: string) => ["history", id] as const,
+  shelf: ["shelf"] as const,
+  recipes: ["recipes"] as const,
+  jobs: ["jobs"] as const,
+  limits: ["limits"] as const,
+  proofs: (picture: string) => ["proofs", picture] as const,
+};

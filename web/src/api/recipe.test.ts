@@ -1,0 +1,28 @@
+import { describe, expect, it } from "vitest";
+import type { Menus, Recipe } from "./client";
+import { canBeTuned, canSearchLonger, isTuned } from "./recipe";
+
+const menus = {
+  choosers: [
+    { id: "perceptual", tunes: "moved", evens_out: true },
+    { id: "median-cut", tunes: "moved", evens_out: false },
+    { id: "own", tunes: "", evens_out: false },
+  ],
+} as unknown as Menus;
+const base = { chooser: "perceptual", dither: "ordered", strength: 100, tune: true } as Recipe;
+
+describe("a recipe", () => {
+  it("is tuned where it dithers, lets its colors be moved and says so", () => {
+    expect(isTuned(base, menus)).toBe(true);
+    expect(isTuned({ ...base, tune: false }, menus)).toBe(false);
+    for (const part of [{ dither: "none" }, { strength: 0 }, { chooser: "own" }, { chooser: "unknown" }])
+      expect(canBeTuned({ ...base, ...part }, menus)).toBe(false);
+  });
+
+  it("can be searched for longer where it is tuned, or where its chooser evens out", () => {
+    expect(canSearchLonger({ ...base, dither: "none" }, menus)).toBe(true);
+    expect(canSearchLonger({ ...base, chooser: "median-cut" }, menus)).toBe(true);
+    expect(canSearchLonger({ ...base, chooser: "median-cut", dither: "none" }, menus)).toBe(false);
+    expect(canSearchLonger({ ...base, chooser: "own" }, menus)).toBe(false);
+  });
+});

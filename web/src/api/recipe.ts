@@ -1,0 +1,21 @@
+import type { Menus, Recipe } from "./client";
+
+type Choosers = Pick<Menus, "choosers">;
+
+function chooserOf(recipe: Recipe, menus: Choosers) {
+  return menus.choosers.find((entry) => entry.id === recipe.chooser);
+}
+
+/** Whether the colors of a recipe could be tuned to its dither. */
+export function canBeTuned(recipe: Recipe, menus: Choosers) {
+  return recipe.dither !== "none" && recipe.strength > 0 && Boolean(chooserOf(recipe, menus)?.tunes);
+}
+
+export function isTuned(recipe: Recipe, menus: Choosers) {
+  return recipe.tune && canBeTuned(recipe, menus);
+}
+
+/** Whether a longer search may find better colors for a recipe. */
+export function canSearchLonger(recipe: Recipe, menus: Choosers) {
+  return isTuned(recipe, menus) || Boolean(chooserOf(recipe, menus)?.evens_out);
+}

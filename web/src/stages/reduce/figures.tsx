@@ -1,0 +1,144 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import type { Job, Recipe } from "../../api/client";
+import { isOpen, useJobs } from "../../api/jobs";
+import { ask } from "../../api/queries";
+import { type BenchState, useBench } from "../../bench/context";
+import { Figure } from "../../bench/draft-bar";
+import { useJobActions } from "../../shell/jobs";
+import { Button, TextButton } from "../../ui/button";
+import { DistanceWord } from "./distance-word";
+import { kilobytes } from "./size";
+
+const SETTLE_MS = 350;
+
+/** The size of the file, measured by writing it; asked for once the controls rest. */
+function useFileSize(bench: BenchState) {
+  const { palette, link, recipe, preview, busy } = bench;
+  const picture = link?.picture.id ?? "";
+  const [settled, setSettled] = useState<Recipe | null>(null);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(recipe), recipe ? SETTLE_MS : 0);
+    return () => clearTimeout(timer);
+  }, [recipe]);
+  const kept = useQuery({
+    ...ask.figures(palette, picture),
+    enabled: !recipe && picture !== "",
+    placeholderData: (before) => before,
+  });
+  const proposed = useQuery({
+    ...ask.proposedSize(palette, picture, settled),
+    enabled: settled !== null && settled === recipe && preview !== null && !busy,
+  });
+  return {
+    bytes: recipe ? (settled === recipe ? (proposed.data?.bytes ?? null) : null) : (kept.data?.bytes ?? null),
+    figures: kept.data ?? null,
+  };
+}
+
+/** How far the reduction of a large picture has come. */
+function JobProgress({ job }: { job: Job }) {
+  const act = useJobActions();
+  return (
+    <span className="flex items-center gap-3">
+      <span role="status" className="text-right whitespace-nowrap text-ink">
+        {job.step || "waiting for its turn"}
+      </span>
+      <span
+        role="progressbar"
+        aria-label="Reducing at full size"
+        aria-valuenow={Math.round(job.share * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        className="block h-1.5 w-24 overflow-hidden rounded-full bg-line"
+      >
+        <span className="block h-full bg-ink" style={{ width: `${job.share * 100}%` }} />
+      </span>
+      <Button onClick={() => void act("cancel", job.id)}>Cancel</Button>
+    </span>
+  );
+}
+
+/** What came out, and what may be done with it. */
+export function Figures() {
+  const bench = useBench();
+  const { palette, link, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
+  const { bytes, figures: now } = useFileSize(bench);
+  const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
+  if (!link) return null;
+  const proposed = preview?.kind === "reduce" ? preview.proposal : null;
+  const figures = proposed?.figures ?? now ?? link.figures;
+  const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
+  const scaled = proposed && !proposed.is_full;
+  return (
+    <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
+      {!job && (
+        <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
+          <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}
+          colors in the picture
+        </span>
+      )}
+      <Figure
+        name="used"
+        value={`${figures.used} of ${shown.length}`}
+        title="Swatches that paint at least one pixel"
+      />
+      {unused.length > 0 && !recipe && (
+        <TextButton
+          className="-mx-1.5"
+          title="Swatches that paint no pixel and are not locked"
+          onClick={() => void operate({ kind: "delete_swatches", ids: unused.map((swatch) => swatch.id) })}
+        >
+          Drop {unused.length} unused
+        </TextButton>
+      )}
+      <Figure
+        name="mean ΔE"
+        value={figures.mean.toFixed(1)}
+        title="Mean color difference between original and result, in OKLab × 100"
+      />
+      <Figure
+        name="95 % under"
+        value={figures.p95.toFixed(1)}
+        title="95 of 100 pixels differ less than this"
+      />
+      <span className="whitespace-nowrap">
+        seen from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
+        <strong
+          className="font-semibold text-ink"
+          title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"
+        >
+          {figures.afar == null ? "…" : figures.afar.toFixed(1)}
+        </strong>
+      </span>
+      <Figure
+        name="file"
+        value={bytes === null ? "…" : kilobytes(bytes)}
+        title={scaled ? "Measured when the preview is kept" : "Size of the indexed PNG that Deliver writes"}
+      />
+      <span className="grow" />
+      {job ? (
+        <JobProgress job={job} />
+      ) : keeping ? (
+        <span role="status" className="font-semibold text-ink">
+          Reducing at full size …
+        </span>
+      ) : recipe ? (
+        <span className="flex items-center gap-2">
+          {scaled && <span>previewed smaller</span>}
+          <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
+            Put back
+          </Button>
+          <Button
+            primary
+            disabled={busy && !preview}
+            onClick={() => void keep()}
+            title="Make this the palette (K)"
+          >
+            Keep
+          </Button>
+        </span>
+      ) : null}
+    </div>
+  );
+}
