@@ -9,17 +9,19 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.progress import Watch, part_of, unwatched
+from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import Wants, pick_greedily, wants_of
 from huvren.core.reduction.tuning.sample import Sample, to_bytes
-from huvren.core.reduction.tuning.tune import Task, Trial, alternate, sample_of, settle_for, spanning, tune
+from huvren.core.reduction.tuning.tune import Task, Trial, alternate, distinct, sample_of, settle_for, spanning, tune
 
 GRAINS = (0.02, 0.03, 0.05, 0.07, 0.1, 0.18, 0.25)
 SMALL, LARGE = 64_000, 250_000
 BEGUN, GO_ON = 4, 3
 SETTLING, MOVED, LAST = 10, 3, 16
 PLACES = 500
-MOST_MOVES = 96
+MOST_MOVES, MOST_MOVED = 96, 3_000
+"""Moves at most, fewer of them the more colors are laid out each time."""
 
 
 def _elsewhere(task: Task, wants: Wants, rgb: Bytes, place: int, grain: float) -> Bytes:
@@ -29,15 +31,18 @@ def _elsewhere(task: Task, wants: Wants, rgb: Bytes, place: int, grain: float) -
     into = pick_greedily(wants, candidates, len(rest), 1, grain)[-1]
     moved = rgb.copy()
     moved[place] = to_bytes(candidates[into])
-    return moved
+    if task.depth is not None:
+        moved[place] = snap(moved[place : place + 1], task.depth)[0]
+    return distinct(task, moved)
 
 
 def _with_moves(task: Task, sample: Sample, best: Trial, watch: Watch) -> Trial:
     """Each color in turn put elsewhere, and all settled anew, until a whole turn brings nothing."""
     wants = wants_of(sample, PLACES)
     idle, tried, free = 0, 0, len(best.rgb) - task.fixed
-    while idle < free and tried < MOST_MOVES:
-        watch("putting single colors elsewhere", tried / MOST_MOVES)
+    most = min(MOST_MOVES, MOST_MOVED // len(best.rgb))
+    while idle < free and tried < most:
+        watch("putting single colors elsewhere", tried / most)
         place = task.fixed + tried % free
         moved = _elsewhere(task, wants, best.rgb, place, GRAINS[tried % len(GRAINS)])
         trial = alternate(task, sample, moved, MOVED)

@@ -87,24 +87,30 @@ def verdict(task: Task, sample: Sample, rgb: Bytes) -> Trial:
     return Trial(look(task, sample, rgb, is_verdict=True).error, rgb)
 
 
-def distinct(rgb: Bytes, before: Bytes, fixed: int) -> Bytes:
-    """`rgb` in which a free color that is there already gives way to what it was before."""
-    result, seen = rgb.copy(), {tuple(row) for row in rgb[:fixed].tolist()}
-    for row in range(fixed, len(rgb)):
-        if tuple(result[row].tolist()) in seen:
-            result[row] = before[row]
-        seen.add(tuple(result[row].tolist()))
-    return result
+def distinct(task: Task, rgb: Bytes) -> Bytes:
+    """(k, 3) colors in which none stands twice: a free one that is there already gives way to one of those begun with that is
+    not. There is always one, as those are all different."""
+    rows = [tuple(row) for row in rgb.tolist()]
+    seen = set(rows)
+    if len(seen) == len(rows):
+        return rgb
+    unused = iter([row for row in map(tuple, task.rgb[task.fixed :].tolist()) if row not in seen])
+    seen = set(rows[: task.fixed])
+    for place in range(task.fixed, len(rows)):
+        if rows[place] in seen:
+            rows[place] = next(unused)
+        seen.add(rows[place])
+    return np.array(rows, dtype=np.uint8)
 
 
 def _next(task: Task, equations: Equations, rgb: Bytes, stride: float) -> Bytes:
     solved = solve(equations, rgb, task.fixed)
     if task.depth is not None:
-        return onto_grid(equations, solved, rgb, task.fixed, task.depth)
+        return distinct(task, onto_grid(equations, solved, rgb, task.fixed, task.depth))
     now = LINEAR_OF_BYTE[rgb]
     moved = to_bytes(now + stride * (solved - now))
     moved[: task.fixed] = rgb[: task.fixed]
-    return distinct(moved, rgb, task.fixed)
+    return distinct(task, moved)
 
 
 def alternate(task: Task, sample: Sample, rgb: Bytes, rounds: int) -> Trial:
@@ -142,7 +148,7 @@ def spanning(task: Task, sample: Sample, grains: Sequence[float] = GRAINS) -> li
         if task.depth is not None:
             picked = snap(picked, task.depth)
         picked[: task.fixed] = task.rgb[: task.fixed]
-        found.append(distinct(picked, task.rgb, task.fixed))
+        found.append(distinct(task, picked))
     return found
 
 

@@ -1,0 +1,59 @@
+"""The figure of docs/COLOR.md: one picture at eight colors, chosen for its pixels and chosen for the dither.
+
+Above the pixels, below what is seen of them from arm's length, under each the colors; the original stands first.
+"""
+
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+from scipy.ndimage import gaussian_filter
+
+from huvren.core.color.arrays import Bytes
+from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
+from huvren.core.reduction.afar import ARMS_LENGTH, sigma_of
+from huvren.core.reduction.recipe import ReduceRecipe
+from huvren.core.reduction.reduce import reduce_picture
+from huvren.demo.plates import plate_lamplight
+
+PLACE = Path(__file__).resolve().parent.parent / "docs" / "figures" / "tuned.png"
+PIECE = (slice(40, 300), slice(500, 820))
+STRIP, GAP, GROUND = 26, 10, 238
+
+
+def _from_afar(rgb: Bytes) -> Bytes:
+    light = decode_srgb_array(rgb / 255)
+    seen = np.stack([gaussian_filter(light[..., channel], sigma_of(ARMS_LENGTH)) for channel in range(3)], axis=-1)
+    return np.asarray(np.rint(encode_srgb_array(np.clip(seen, 0, 1)) * 255), dtype=np.uint8)
+
+
+def _strip(colors: Bytes, width: int) -> Bytes:
+    return np.repeat(colors[np.arange(width) * len(colors) // width][None], STRIP, axis=0)
+
+
+def draw() -> Path:
+    """Write the figure anew."""
+    picture = plate_lamplight()
+    rgba = np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
+    width = PIECE[1].stop - PIECE[1].start
+    blank = np.full((STRIP, width, 3), GROUND, dtype=np.uint8)
+    columns = [[picture[PIECE], _from_afar(picture)[PIECE], blank]]
+    for tune in (False, True):
+        made = reduce_picture(rgba, ReduceRecipe(colors=8, dither="floyd-steinberg", tune=tune))
+        shown = made.rgb[made.indices]
+        columns.append([shown[PIECE], _from_afar(shown)[PIECE], _strip(made.rgb, width)])
+        print(f"tuned {tune}: mean ΔE {made.figures.mean:.2f}, from afar {made.figures.afar:.2f}")
+    high = sum(part.shape[0] for part in columns[0]) + GAP * (len(columns[0]) + 1)
+    sheet = np.full((high, GAP + len(columns) * (width + GAP), 3), GROUND, dtype=np.uint8)
+    for place, column in enumerate(columns):
+        top, left = GAP, GAP + place * (width + GAP)
+        for part in column:
+            sheet[top : top + part.shape[0], left : left + width] = part
+            top += part.shape[0] + GAP
+    PLACE.parent.mkdir(exist_ok=True)
+    Image.fromarray(sheet).save(PLACE, optimize=True)
+    return PLACE
+
+
+if __name__ == "__main__":
+    print(draw())
