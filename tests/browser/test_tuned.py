@@ -35,8 +35,6 @@ def few(page: Page, count: int) -> None:
 
 
 def afar(page: Page) -> float:
-    # After a step the figures of before stay until the new ones are measured.
-    page.wait_for_load_state("networkidle")
     text = page.get_by_text(AFAR).first.inner_text()
     return float(re.findall(r"\d+\.\d", text)[-1])
 

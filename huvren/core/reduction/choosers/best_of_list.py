@@ -14,6 +14,8 @@ from huvren.core.reduction.histogram import oklab_of_rgb
 MOST_COMBINATIONS = 30_000
 MOST_POINTS = 4096
 MOST_STARTS, MOST_SEARCHED = 8, 1_000_000
+MOST_WORK = 2_000_000_000
+"""Differences that swaps may look at: a second or so for the longest list and the most colors."""
 
 
 @njit(cache=True)
@@ -40,10 +42,12 @@ def _greedy(gaps: Floats, base: Floats, weights: Floats, count: int, first: int)
 
 
 def _swap(gaps: Floats, base: Floats, weights: Floats, chosen: list[int]) -> list[int]:
-    """Replace one color by another as long as that lowers the error."""
+    """Replace one color by another as long as that lowers the error, and `MOST_WORK` allows."""
+    passes = max(1, MOST_WORK // (gaps.size * len(chosen)))
     best = float((weights * np.minimum(base, gaps[:, chosen].min(axis=1))).sum())
     improved = True
-    while improved:
+    while improved and passes:
+        passes -= 1
         improved = False
         for place in range(len(chosen)):
             others = chosen[:place] + chosen[place + 1 :]

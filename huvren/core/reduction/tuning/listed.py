@@ -20,6 +20,8 @@ from huvren.core.reduction.tuning.tune import GRAINS, PLACES, Task, Trial, look,
 MOST_LAID_OUT = 120
 """Choices up to which every one is laid out."""
 MOST_SWAPS, MOST_LONGER = 48, 600
+MOST_SWAPPED = 48
+"""Free colors beyond which none are swapped: by then a list's choice hardly matters, and each swap takes long."""
 SMALL, LARGE = 20_000, 64_000
 GO_ON = 3
 
@@ -37,8 +39,10 @@ def _picked(task: Task, sample: Sample, listed: Bytes, free: int) -> list[Bytes]
     wants = wants_of(sample, PLACES)
     kept = task.rgb[: task.fixed]
     candidates = LINEAR_OF_BYTE[np.concatenate([kept, listed])].astype(np.float64)
-    rows = [pick_greedily(wants, candidates, task.fixed, free, grain) for grain in GRAINS]
-    rows.append(swap_by_model(wants, candidates, rows[0], task.fixed))
+    few = free <= MOST_SWAPPED
+    rows = [pick_greedily(wants, candidates, task.fixed, free, grain) for grain in (GRAINS if few else GRAINS[:1])]
+    if few:
+        rows.append(swap_by_model(wants, candidates, rows[0], task.fixed))
     return [np.concatenate([kept, listed[np.array(each[task.fixed :]) - task.fixed]]) for each in rows]
 
 
@@ -83,6 +87,8 @@ def tune_of_list(task: Task, listed: Bytes, longer: bool = False, watch: Watch =
         best = _trials(task, small, choices, watch, 0.0, 0.9)[:GO_ON]
     else:
         found = _trials(task, small, [task.rgb, *_picked(task, small, listed, free)], watch, 0.2, 0.6)
-        best = [_swapped(task, small, found[0], listed, MOST_LONGER if longer else MOST_SWAPS, watch), *found[: GO_ON - 1]]
+        best = found[:GO_ON]
+        if free <= MOST_SWAPPED:
+            best = [_swapped(task, small, found[0], listed, MOST_LONGER if longer else MOST_SWAPS, watch), *found[: GO_ON - 1]]
     final = _trials(task, large, [trial.rgb for trial in best], watch, 0.9, 1.0)[0]
     return settle_for(task, final.rgb)

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Job, Recipe } from "../../api/client";
 import { isOpen, useJobs } from "../../api/jobs";
 import { ask } from "../../api/queries";
@@ -21,11 +21,17 @@ function useFileSize(bench: BenchState) {
     const timer = setTimeout(() => setSettled(recipe), recipe ? SETTLE_MS : 0);
     return () => clearTimeout(timer);
   }, [recipe]);
+  // While a recoloring is measured its figures of before stay; another reduction has figures of its own.
+  const map = link?.maps[0];
+  const measured = useRef(map);
   const kept = useQuery({
     ...ask.figures(palette, picture),
     enabled: !recipe && picture !== "",
-    placeholderData: (before) => before,
+    placeholderData: (before) => (measured.current === map ? before : undefined),
   });
+  useEffect(() => {
+    if (kept.data && !kept.isPlaceholderData) measured.current = map;
+  }, [kept.data, kept.isPlaceholderData, map]);
   const proposed = useQuery({
     ...ask.proposedSize(palette, picture, settled),
     enabled: settled !== null && settled === recipe && preview !== null && !busy,
@@ -40,7 +46,7 @@ function useFileSize(bench: BenchState) {
 function JobProgress({ job }: { job: Job }) {
   const act = useJobActions();
   return (
-    <span className="flex items-center gap-3">
+    <span className="flex shrink-0 items-center gap-3">
       <span role="status" className="text-right whitespace-nowrap text-ink">
         {job.step || "waiting for its turn"}
       </span>
@@ -71,60 +77,64 @@ export function Figures() {
   const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
   const scaled = proposed && !proposed.is_full;
   return (
+    // What can be done stands to the right, whole; figures that say least go first where there is no room.
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
-      {!job && (
-        <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
-          <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}
-          colors in the picture
+      <div className="flex min-w-0 grow items-center gap-x-5 overflow-hidden py-1">
+        {!job && !recipe && (
+          <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
+            <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}
+            colors in the picture
+          </span>
+        )}
+        <Figure
+          name="used"
+          value={`${figures.used} of ${shown.length}`}
+          title="Swatches that paint at least one pixel"
+        />
+        {unused.length > 0 && !recipe && (
+          <TextButton
+            className="-mx-1.5"
+            title="Swatches that paint no pixel and are not locked"
+            onClick={() => void operate({ kind: "delete_swatches", ids: unused.map((swatch) => swatch.id) })}
+          >
+            Drop {unused.length} unused
+          </TextButton>
+        )}
+        <Figure
+          name="mean ΔE"
+          value={figures.mean.toFixed(1)}
+          title="Mean color difference between original and result, in OKLab × 100"
+        />
+        <Figure
+          name="95 % under"
+          value={figures.p95.toFixed(1)}
+          title="95 of 100 pixels differ less than this"
+        />
+        <span className="whitespace-nowrap">
+          seen from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
+          <strong
+            className="font-semibold text-ink"
+            title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"
+          >
+            {figures.afar == null ? "…" : figures.afar.toFixed(1)}
+          </strong>
         </span>
-      )}
-      <Figure
-        name="used"
-        value={`${figures.used} of ${shown.length}`}
-        title="Swatches that paint at least one pixel"
-      />
-      {unused.length > 0 && !recipe && (
-        <TextButton
-          className="-mx-1.5"
-          title="Swatches that paint no pixel and are not locked"
-          onClick={() => void operate({ kind: "delete_swatches", ids: unused.map((swatch) => swatch.id) })}
-        >
-          Drop {unused.length} unused
-        </TextButton>
-      )}
-      <Figure
-        name="mean ΔE"
-        value={figures.mean.toFixed(1)}
-        title="Mean color difference between original and result, in OKLab × 100"
-      />
-      <Figure
-        name="95 % under"
-        value={figures.p95.toFixed(1)}
-        title="95 of 100 pixels differ less than this"
-      />
-      <span className="whitespace-nowrap">
-        seen from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
-        <strong
-          className="font-semibold text-ink"
-          title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"
-        >
-          {figures.afar == null ? "…" : figures.afar.toFixed(1)}
-        </strong>
-      </span>
-      <Figure
-        name="file"
-        value={bytes === null ? "…" : kilobytes(bytes)}
-        title={scaled ? "Measured when the preview is kept" : "Size of the indexed PNG that Deliver writes"}
-      />
-      <span className="grow" />
+        {!job && !scaled && (
+          <Figure
+            name="file"
+            value={bytes === null ? "…" : kilobytes(bytes)}
+            title="Size of the indexed PNG that Deliver writes"
+          />
+        )}
+      </div>
       {job ? (
         <JobProgress job={job} />
       ) : keeping ? (
-        <span role="status" className="font-semibold text-ink">
+        <span role="status" className="shrink-0 font-semibold text-ink">
           Reducing at full size …
         </span>
       ) : recipe ? (
-        <span className="flex items-center gap-2">
+        <span className="flex shrink-0 items-center gap-2">
           {scaled && <span>previewed smaller</span>}
           <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
             Put back
