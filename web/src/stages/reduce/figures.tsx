@@ -34,7 +34,13 @@ function useFileSize(bench: BenchState) {
   }, [kept.data, kept.isPlaceholderData, map]);
   const proposed = useQuery({
     ...ask.proposedSize(palette, picture, settled),
-    enabled: settled !== null && settled === recipe && preview !== null && !busy,
+    // A picture that is previewed smaller has no file yet: nothing is asked.
+    enabled:
+      settled !== null &&
+      settled === recipe &&
+      preview?.kind === "reduce" &&
+      preview.proposal.is_full &&
+      !busy,
   });
   return {
     bytes: recipe ? (settled === recipe ? (proposed.data?.bytes ?? null) : null) : (kept.data?.bytes ?? null),
