@@ -108,3 +108,11 @@ def test_a_sample_is_made_of_whole_blocks_of_the_picture(shape: tuple[int, int],
     assert min(9_000, shape[0] * shape[1] // 2) <= opaque_pixels <= 22_000
     known = set(frame.histogram.colors.tolist())
     assert set(sample.histogram.colors.tolist()) <= known
+
+
+@pytest.mark.parametrize("picture", [opaque(np.random.default_rng(6).integers(0, 9, (33, 65, 3), dtype=np.uint8)), painted(40, 50)])
+def test_the_medians_never_end_worse_in_8_bits_and_lose_no_color(picture: np.ndarray) -> None:
+    recipe = ReduceRecipe(colors=48)
+    usual, longer = reduce_picture(picture, recipe), reduce_picture(picture, recipe.model_copy(update={"search": "longer"}))
+    assert longer.figures.mean <= usual.figures.mean + 1e-6
+    assert len(longer.rgb) == len(usual.rgb) == 48

@@ -38,8 +38,8 @@ def better(
     """(k, 3) uint8 colors for the frames, the first `fixed` as they are.
 
     histogram, weights : of all frames together; has_clear : an index is left for clear pixels; is_sketch : quickly, for a piece
-    that only shows what a setting does. A picture that has no more
-    colors than there are keeps them. Raises whatever the watch raises.
+    that only shows what a setting does, and of a list not at all. A picture that has no more colors than there are keeps them.
+    Raises whatever the watch raises.
     """
     longer = searches_longer(recipe)
     if len(rgb) == fixed or histogram.distinct <= len(rgb) or not (longer or is_tuned(recipe)):

@@ -3,7 +3,7 @@
 A place of the blurred painting is a mixture of the palette's colors; its shares are read off the index map. With the
 shares held, the colors that mix best are the solution of linear equations: in linear light, each place weighed by what a
 small step there means in OKLab, and by one over its present error, so that the mean error is made small and not its square
-(iteratively reweighted least squares, Lawson 1961).
+(iteratively reweighted least squares, after Weiszfeld 1937).
 """
 
 from dataclasses import dataclass
@@ -32,25 +32,22 @@ class Equations:
     """Normal equations of one painting: Σ matrix[j, k] · color[k] = right[j].
 
     matrix : (k, 3, k, 3) float64; right : (k, 3); error : the painting's own, a weighted mean ΔEOK (not ×100)
-    used : (k,) the weight of each color in the blurred painting
     """
 
     matrix: Floats
     right: Floats
     error: float
-    used: Floats
 
 
 @njit(parallel=True, cache=True)
 def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weights, palette, soft, has_clear, parts):
-    """Sums of each part: matrix, right side, weighted error and weight, and how far each color is used."""
+    """Sums of each part: matrix, right side, weighted error and weight."""
     height, width = indices.shape
     count = palette.shape[0]
     reach = taps.size // 2
     matrix = np.zeros((parts, count, count, 6))
     right = np.zeros((parts, count, 3))
     sums = np.zeros((parts, 16))
-    used = np.zeros((parts, count))
     for part in prange(parts):
         shares = np.zeros(256, dtype=np.float32)
         met = np.empty(count, dtype=np.int64)
@@ -90,7 +87,6 @@ def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weig
             for at in range(many):
                 row = met[at]
                 share = shares[row]
-                used[part, row] += share * weights[place]
                 right[part, row, 0] += share * r0
                 right[part, row, 1] += share * r1
                 right[part, row, 2] += share * r2
@@ -106,7 +102,7 @@ def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weig
                     into[5] += both * m5
             for at in range(many):
                 shares[met[at]] = 0
-    return matrix, right, sums, used
+    return matrix, right, sums
 
 
 def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equations:
@@ -114,7 +110,7 @@ def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equat
 
     indices : (h, w) uint8; expected : the error that is expected, ΔEOK, which says what is small.
     """
-    matrix, right, sums, used = _gather(
+    matrix, right, sums = _gather(
         as_words(sample.rgba), np.uint32(sample.histogram.alpha_threshold), indices, sample.ys, sample.xs, sample.taps,
         sample.light, sample.oklab, sample.metric, sample.weights, LINEAR_OF_BYTE[rgb].astype(np.float64),
         max(SOFT * expected, 1e-5), sample.histogram.transparent > 0,
@@ -126,7 +122,7 @@ def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equat
     lower[mirrored] = lower.transpose(1, 0, 2)[mirrored]
     whole = lower[:, :, PLACES].transpose(0, 2, 1, 3)
     total = sums.sum(axis=0)
-    return Equations(whole, right.sum(axis=0), float(total[0] / total[1]), used.sum(axis=0))
+    return Equations(whole, right.sum(axis=0), float(total[0] / total[1]))
 
 
 BOUND_ROUNDS = 3

@@ -10,7 +10,6 @@ from typing import Protocol
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
-from huvren.core.color.convert import srgb_to_oklab
 from huvren.core.color.kernels import linear_to_oklab32
 from huvren.core.color.transfer import encode_srgb_array
 from huvren.core.compiled import njit, prange
@@ -200,8 +199,3 @@ def take_sample(
 def to_bytes(light: Floats) -> Bytes:
     """(k, 3) linear light → (k, 3) uint8 sRGB, what lies outside clipped."""
     return np.rint(encode_srgb_array(np.clip(light, 0, 1).astype(np.float64)) * 255).astype(np.uint8)
-
-
-def oklab_of_light(light: Floats) -> Floats:
-    """(n, 3) linear light → OKLab."""
-    return np.asarray(srgb_to_oklab(encode_srgb_array(np.asarray(light, dtype=np.float64))))
