@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import afar, checks, command_line, formats, ramps, scale, server, ways
+from bench import afar, checks, command_line, formats, ramps, scale, server, texts, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -190,6 +190,7 @@ def growth() -> None:
             seconds / amount / base,
             1.1,
         )
+    texts.measure(report)
 
 
 PARTS = {

@@ -10,6 +10,8 @@ from hypothesis import settings as property_settings
 property_settings.register_profile("same every time", derandomize=True)
 property_settings.load_profile("same every time")
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+# A busy machine is slow and not wrong: requests of ordinary tests have all the time they need.
+os.environ.setdefault("HUVREN_DEADLINE_S", "100000")
 
 
 @pytest.fixture(autouse=True)

@@ -3,8 +3,6 @@
 import os
 import subprocess
 import sys
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 from django.db import connection
@@ -22,11 +20,3 @@ def forget_queue() -> None:
     """The queue's tables are not the ORM's, so a transactional test empties them itself."""
     with connection.cursor() as cursor:
         cursor.execute("TRUNCATE procrastinate_jobs, procrastinate_workers CASCADE")
-
-
-def until(condition: Callable[[], bool], seconds: float = 60) -> None:
-    """Wait for something that happens elsewhere."""
-    limit = time.monotonic() + seconds
-    while not condition():
-        assert time.monotonic() < limit, "It did not come to that in time."
-        time.sleep(0.02)

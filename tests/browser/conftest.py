@@ -11,6 +11,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from huvren.studio.services import jobs
 from tests.pictures import painted, png
+from tests.waiting import ended
 from tests.workers import forget_queue, start_worker
 
 ARGUMENTS = [
@@ -78,7 +79,7 @@ def worker(page: Page, monkeypatch: pytest.MonkeyPatch) -> Iterator[subprocess.P
     yield process
     process.send_signal(signal.SIGCONT)
     process.terminate()
-    process.wait(timeout=20)
+    ended(process)
     forget_queue()
 
 
@@ -86,6 +87,15 @@ def worker(page: Page, monkeypatch: pytest.MonkeyPatch) -> Iterator[subprocess.P
 def picture() -> bytes:
     """A PNG file of a painted picture, 256 × 192."""
     return png(painted(192, 256))
+
+
+def settled(page: Page) -> None:
+    """Wait until the stage is there and nothing loads or moves any more."""
+    page.wait_for_function(
+        """() => document.querySelector('#stage')?.childElementCount > 0
+            && !document.querySelector('[aria-busy=true]')
+            && document.getAnimations().every((moving) => moving.playState !== 'running')"""
+    )
 
 
 def bring_in(page: Page, data: bytes, name: str = "Evening plate.png") -> None:

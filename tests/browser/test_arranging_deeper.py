@@ -9,6 +9,7 @@ from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_gathering import halves, typed
 from tests.browser.test_reduce_job import hexes, names, picture_pixel
+from tests.waiting import until
 
 
 def strip(page: Page) -> list[str]:
@@ -177,9 +178,7 @@ def test_adjusting_shows_the_picture_first(page: Page) -> None:
     expect(page.get_by_text("swatches that change 2 of 2")).to_be_visible()
     expect(page.get_by_text("preview, not kept")).to_be_visible()
     expect(page.get_by_text(re.compile("picture changes by"))).to_be_visible()
-    page.wait_for_timeout(300)
-    red, green, _, _ = picture_pixel(page, 0.6)
-    assert green > red, "turned from red toward green, before it is kept"
+    until(lambda: picture_pixel(page, 0.6)[1] > picture_pixel(page, 0.6)[0], "turned from red toward green, before it is kept")
     scan(page)
     page.get_by_role("button", name="Adjust", exact=True).click()
     expect(page.get_by_text("2 swatches · saved")).to_be_visible()
@@ -223,8 +222,7 @@ def test_variants_are_looked_at_before_they_are_shown(page: Page) -> None:
     expect(page.get_by_role("option", name="#203040")).to_be_visible()
     page.get_by_role("button", name="Look", exact=True).click()
     expect(page.get_by_role("option", name="#c83c14")).to_be_visible()
-    page.wait_for_timeout(300)
-    assert picture_pixel(page, 0.6)[:3] == [200, 60, 20]
+    until(lambda: picture_pixel(page, 0.6)[:3] == [200, 60, 20])
     scan(page)
     page.get_by_role("button", name="Show Day").click()
     expect(page.get_by_text("2 swatches · saved")).to_be_visible()
@@ -270,7 +268,7 @@ def test_twenty_thousand_swatches_import_scroll_sort_and_select_without_a_stall(
     page.keyboard.press("3")
     for name in ("Grid", "List"):
         page.get_by_role("tab", name=name, exact=True).click()
-        page.wait_for_timeout(300)
+        expect(page.locator("#stage [data-swatch]").first).to_be_visible()
     page.keyboard.press("Control+a")
     expect(page.get_by_text("20000 of 20000 selected")).to_be_visible()
     drawn = page.locator("[data-swatch]").count()

@@ -9,7 +9,7 @@ from django.db import connection
 from playwright.sync_api import Page, expect
 from psycopg import sql
 
-from tests.browser.conftest import bring_in
+from tests.browser.conftest import bring_in, settled
 from tests.pictures import png_claiming
 from tools.steps import ROOT
 
@@ -38,11 +38,12 @@ def test_every_view_is_accessible(page: Page, picture: bytes, surround: str) -> 
     scan(page)
     for key in "13456":
         page.keyboard.press(key)
-        page.wait_for_timeout(250)
+        settled(page)
         scan(page)
     page.keyboard.press("2")
     page.get_by_role("button", name="History").click()
-    page.wait_for_timeout(250)
+    expect(page.get_by_role("dialog")).to_be_visible()
+    settled(page)
     scan(page)
     page.goto("/")
     expect(page.get_by_role("button", name=re.compile("^Evening plate 24 swatches"))).to_be_visible()

@@ -10,6 +10,7 @@ from tests.browser.conftest import bring_in
 from tests.browser.test_arranging import hexes
 from tests.browser.test_care import scan
 from tests.pictures import opaque, png
+from tests.waiting import until
 
 MUDDY = ("#8a8f6a", "#a39a78", "#7d8a92", "#b0a58c")
 
@@ -133,12 +134,10 @@ def test_a_lens_is_over_strip_picture_and_ramp_and_in_no_file(page: Page) -> Non
             });
         }""", selector))  # fmt: skip
 
-    page.wait_for_timeout(600)
-    assert grays("main canvas"), "both sides of the divider"
+    until(lambda: grays("main canvas"), "both sides of the divider")
     page.keyboard.press("4")
     expect(page.get_by_role("slider", name=re.compile("^Position of ")).first).to_be_visible()
-    page.wait_for_timeout(800)
-    assert grays("main canvas"), "and every lane"
+    until(lambda: grays("main canvas"), "and every lane")
     code = page.evaluate("""async () => {
         const id = location.pathname.split('/').pop();
         return await (await fetch(`/api/palettes/${id}/files/hex`)).text();

@@ -11,6 +11,7 @@ from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_reduce_job import hexes, picture_pixel
 from tests.pictures import opaque, png
+from tests.waiting import until
 
 
 def typed(page: Page, text: str, count: int, name: str = "") -> None:
@@ -156,8 +157,7 @@ def test_the_editor_in_other_spaces_holds_lightness_and_sets_alpha(page: Page) -
     field.fill("90")
     page.keyboard.press("Enter")
     expect(page.get_by_role("option", name="#c85a14")).to_be_visible()
-    page.wait_for_timeout(200)
-    assert picture_pixel(page, 0.6)[:3] == [200, 90, 20], "the picture follows"
+    until(lambda: picture_pixel(page, 0.6)[:3] == [200, 90, 20], "the picture follows")
     page.get_by_role("radio", name="HSV sliders").click()
     page.get_by_label("Hold lightness").check()
     figures = page.get_by_role("radio", name="OKLCh sliders")

@@ -15,7 +15,7 @@ from huvren.studio.models import Job, JobResult
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.pictures import painted, png
-from tests.workers import until
+from tests.waiting import until
 
 pytestmark = pytest.mark.usefixtures("worker")
 

@@ -13,6 +13,7 @@ from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
 from tests.browser.test_reduce_job import download, hexes, picture_pixel
 from tests.pictures import opaque, png
+from tests.waiting import until
 
 RED, BLUE = (200, 60, 20), (20, 60, 160)
 
@@ -38,8 +39,7 @@ def test_a_second_picture_is_painted_looked_at_delivered_and_taken_off(page: Pag
     expect(page.get_by_role("button", name="Picture: yellow.png 2 of 2")).to_be_visible()
     expect(page.get_by_role("group", name="Recipe of the reduction")).to_contain_text("Paint with")
     assert hexes(page) == strip
-    page.wait_for_timeout(300)
-    assert tuple(picture_pixel(page, 0.6)[:3]) in (RED, BLUE)
+    until(lambda: tuple(picture_pixel(page, 0.6)[:3]) in (RED, BLUE))
     scan(page)
     page.get_by_role("tab", name=re.compile("Deliver")).click()
     image = Image.open(io.BytesIO(download(page, ".png indexed"))).convert("RGB")

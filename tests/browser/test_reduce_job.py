@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in
 from tests.pictures import opaque, painted, png
+from tests.waiting import until
 
 DROP = """([data, name]) => {
   const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0));
@@ -214,8 +215,7 @@ def test_the_linked_picture_recolors_at_once(page: Page) -> None:
     bring_in(page, png(flat))
     expect(page.get_by_role("option")).to_have_count(2)
     page.wait_for_function("document.querySelector('canvas').width > 100")
-    page.wait_for_timeout(300)
-    assert picture_pixel(page, 0.7)[:3] == [200, 60, 20]
+    until(lambda: picture_pixel(page, 0.7)[:3] == [200, 60, 20])
     page.get_by_role("option", name="#c83c14").click()
     page.get_by_label("Hex or any color notation").fill("rgb(20 90 200)")
     page.keyboard.press("Enter")
@@ -240,8 +240,7 @@ def test_dither_choice_and_hovered_swatch(page: Page, picture: bytes) -> None:
     before = picture_pixel(page, 0.6)
     index = page.get_by_role("option").first
     index.hover()
-    page.wait_for_timeout(200)
-    assert picture_pixel(page, 0.6) != before
+    until(lambda: picture_pixel(page, 0.6) != before)
     page.keyboard.press("k")
     expect(page.get_by_text("24 swatches · saved")).to_be_visible()
     page.get_by_role("button", name="History").click()

@@ -11,6 +11,7 @@ from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_reduce_job import download, hexes, picture_pixel
 from tests.pictures import opaque, png
+from tests.waiting import until
 
 
 def test_the_curve_sets_the_number_of_colors(page: Page, picture: bytes) -> None:
@@ -37,27 +38,20 @@ def test_compare_in_two_panes_flicker_gray_and_errors(page: Page) -> None:
     bring_in(page, png(flat))
     expect(page.get_by_role("option")).to_have_count(2)
     page.get_by_role("button", name="Two panes").click()
-    page.wait_for_timeout(300)
-    assert picture_pixel(page, 0.85)[:3] == [200, 60, 20], "the right pane shows the result"
+    until(lambda: picture_pixel(page, 0.85)[:3] == [200, 60, 20], "the right pane shows the result")
     page.keyboard.down("f")
-    page.wait_for_timeout(150)
-    assert picture_pixel(page, 0.85)[3] == 0, "while F is held the result is away"
+    until(lambda: picture_pixel(page, 0.85)[3] == 0, "while F is held the result is away")
     page.keyboard.up("f")
-    page.wait_for_timeout(150)
-    assert picture_pixel(page, 0.85)[:3] == [200, 60, 20]
+    until(lambda: picture_pixel(page, 0.85)[:3] == [200, 60, 20])
     page.get_by_role("button", name="In gray").click()
-    page.wait_for_timeout(400)
-    red, green, blue = picture_pixel(page, 0.85)[:3]
-    assert red == green == blue
+    until(lambda: len(set(picture_pixel(page, 0.85)[:3])) == 1)
     page.get_by_role("button", name="Error map").click()
-    page.wait_for_timeout(600)
-    assert picture_pixel(page, 0.85)[:3] == [0, 0, 0], "a picture of two colors has no error"
+    until(lambda: picture_pixel(page, 0.85)[:3] == [0, 0, 0], "a picture of two colors has no error")
     page.get_by_role("option", name="#c83c14").click()
     page.get_by_label("Hex or any color notation").fill("#000000")
     page.keyboard.press("Enter")
     expect(page.get_by_role("option", name="#000000")).to_be_visible()
-    page.wait_for_timeout(800)
-    assert picture_pixel(page, 0.85)[:3] == [255, 255, 255], "off by more than ΔE 20"
+    until(lambda: picture_pixel(page, 0.85)[:3] == [255, 255, 255], "off by more than ΔE 20")
 
 
 def test_marks_weigh_parts_and_are_kept_in_the_recipe(page: Page) -> None:

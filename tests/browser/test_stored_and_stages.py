@@ -1,7 +1,5 @@
 """Stages loaded when needed, keys of a number word, what cannot be understood, the trash, and a shelf of thousands."""
 
-import time
-
 import pytest
 from django.contrib.auth import get_user_model
 from playwright.sync_api import Page, expect
@@ -104,9 +102,7 @@ def test_a_long_shelf_draws_only_what_is_near_and_scrolls_to_its_end(page: Page,
     page.locator("main").evaluate("area => area.scrollTo(0, area.scrollHeight)")
     page.get_by_text("Card 399", exact=True).wait_for()
     expect(page.get_by_text("Card 000", exact=True)).to_have_count(0)
-    begun = time.monotonic()
     page.get_by_label("Search by name").fill("Card 123")
     page.get_by_text("Card 123", exact=True).wait_for()
     expect(page.get_by_role("listitem")).to_have_count(1)
     assert thousands == 400
-    assert time.monotonic() - begun < 20

@@ -9,7 +9,7 @@ from huvren.studio.models import Job
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_reduce_job import hexes
-from tests.workers import until
+from tests.waiting import until
 
 AFAR = re.compile(r"seen from .* \d+\.\d")
 

@@ -1,83 +1,57 @@
-"""Every entry for text takes time in proportion to the text, whatever it says: twice as much takes about twice as long, up to the
-most that is taken, and the most takes no longer than somebody waits."""
+"""Every entry for text takes time in proportion to the text, whatever it says: twice as much takes twice the steps.
 
-import contextlib
-import time
-from collections.abc import Callable
+Steps are counted, see `tests/counting.py`; what the same texts take by the clock, up to the most that is taken, is measured by
+`./run bench growth`."""
+
+from functools import partial
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from huvren.core.color.notation import LONGEST_COLOR, MOST_AT_ONCE, parse_color, parse_colors, parse_named_colors, understand_colors
+from huvren.core.color.notation import LONGEST_COLOR, MOST_AT_ONCE, parse_color, parse_colors, parse_named_colors
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.json_text import check_storable, is_storable, read_json, storable
-from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.naming import ReplaceInNames
-from huvren.core.palette.values import LONGEST_NAME, Palette, Swatch, clean_name, clean_tags
+from huvren.core.palette.values import LONGEST_NAME, Palette, Swatch, clean_name
+from tests.counting import Visited, steps_of
+from tests.hostile import HOSTILE, READERS
 
-MOST_LETTERS = 4_000_000
-HOSTILE: dict[str, Callable[[int], str]] = {
-    "blanks in a function": lambda n: "rgb(" + " " * n + "x",
-    "blanks in a closed function": lambda n: "rgb(" + " " * n + ")",
-    "letters": lambda n: "a" * n,
-    "letters and a bracket": lambda n: "a" * n + "(",
-    "letters, a bracket, letters": lambda n: "a" * (n // 2) + "(" + "b" * (n // 2),
-    "open functions": lambda n: "rgb(" * (n // 4),
-    "brackets": lambda n: "(" * (n // 2) + ")" * (n // 2),
-    "digits": lambda n: "9" * n,
-    "digits in a function": lambda n: "rgb(" + "9" * n + " 0 0)",
-    "fractions": lambda n: "rgb(0." + "9" * n + " 0 0)",
-    "exponents": lambda n: "rgb(1e" + "9" * n + " 0 0)",
-    "signs": lambda n: "+-" * (n // 2),
-    "hashes": lambda n: "#" * n,
-    "hex digits": lambda n: "#" + "a" * n,
-    "slashes": lambda n: "rgb(1 2 3" + "/" * n + ")",
-    "commas": lambda n: "," * n,
-    "lines": lambda n: "\n" * n,
-    "blacks": lambda n: "K" * n,
-    "points": lambda n: "K1" + "." * n,
-    "names in a line": lambda n: "red" + " lamp" * (n // 5) + " #fff",
-    "words in lines": lambda n: "lamp\n" * (n // 5),
-    "wide letters": lambda n: "ß" * n,
-    "marks that join": lambda n: "a" + "\u0301" * n,
-}
-READERS: dict[str, Callable[[str], object]] = {
-    "one color": parse_color, "colors": parse_colors, "named colors": parse_named_colors, "typed colors": understand_colors,
-    "added": lambda text: AddSwatches.model_construct(text=text).apply(Palette("x")), "a name": clean_name,
-    "tags": lambda text: clean_tags([text]), "storable": is_storable,
-    "JSON": lambda text: read_json(f'["{text}"]'.encode()),
-}  # fmt: skip
-
-
-def seconds(reader: Callable[[str], object], text: str) -> float:
-    """The least of three readings."""
-    best = float("inf")
-    for _ in range(3):
-        begun = time.process_time()
-        with contextlib.suppress(HuvrenError):
-            reader(text)
-        best = min(best, time.process_time() - begun)
-    return best
+SIZES = (2_000, 4_000, 8_000, 16_000)
+NOISE = 300
+"""Steps of what is set up once, at the first size that needs it."""
 
 
 @pytest.mark.parametrize("reader", READERS)
-def test_twice_the_text_takes_twice_the_time(reader: str) -> None:
+def test_twice_the_text_takes_twice_the_steps(reader: str) -> None:
     for kind, make in HOSTILE.items():
-        size = 20_000
-        before = seconds(READERS[reader], make(size))
-        while size < 160_000:
-            size *= 2
-            after = seconds(READERS[reader], make(size))
-            # What takes a few milliseconds is measured too coarsely to be compared.
-            assert after < 0.15 or after <= 2.5 * max(before, 0.025), (reader, kind, size, before, after)
-            before = after
+        texts = [Visited(make(size)) for size in SIZES]
+        READERS[reader](Visited("#fff")) if reader != "JSON" else None
+        steps = [steps_of(lambda text=text: READERS[reader](text), ignoring=HuvrenError) for text in texts]
+        for before, after in pairwise(steps):
+            assert after <= 2 * before + NOISE, (reader, kind, steps)
 
 
-@pytest.mark.parametrize("kind", ["blanks in a function", "letters, a bracket, letters", "words in lines", "open functions"])
-def test_the_most_text_that_is_taken_is_read_or_refused_while_somebody_waits(kind: str) -> None:
-    text = HOSTILE[kind](MOST_LETTERS - 10)
-    assert seconds(parse_named_colors, text) < 6
+def test_a_quadratic_reader_would_be_noticed() -> None:
+    """The counter sees loops over lines, pieces cut off one by one, and searching from the beginning each time."""
+
+    def cutting(text: str) -> None:
+        while text:
+            text = text[1:]
+
+    def searching(text: str) -> None:
+        for _ in text:
+            text.find("~")
+
+    def looping(text: str) -> None:
+        for _ in text:
+            for _ in text:
+                pass
+
+    for reader in (cutting, searching, looping):
+        once, twice = (steps_of(partial(reader, Visited("a" * size))) for size in (100, 200))
+        assert twice > 3.5 * once
 
 
 def test_what_is_too_long_for_a_color_is_said_so() -> None:

@@ -17,7 +17,8 @@ from huvren.studio.models import Job, JobResult, Revision
 from huvren.studio.services import batches, jobs, reductions
 from tests.pictures import painted, png
 from tests.server.conftest import Api
-from tests.workers import forget_queue, start_worker, until
+from tests.waiting import until
+from tests.workers import forget_queue, start_worker
 
 
 @pytest.fixture(autouse=True)

@@ -3,12 +3,11 @@
 import contextlib
 import json
 import os
+import select
 import signal
 import socket
-import statistics
 import subprocess
 import sys
-import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
@@ -22,10 +21,13 @@ from django.test import Client
 
 from bench.adversary import SLOW_CONNECTIONS
 from tests.pictures import painted, png
+from tests.waiting import ended, until
 from tools.postgres import free_port
 from tools.proxy import Places, configuration
 from tools.serving import wait_for, web
 from tools.steps import ROOT
+
+THREADS = 8
 
 
 @pytest.fixture
@@ -33,7 +35,7 @@ def port(transactional_db: None) -> Iterator[int]:
     """Served on the tests' database with one process, so that one that is held would hold everybody."""
     number = free_port()
     env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_TRUSTED_PROXIES": "127.0.0.1"}
-    with web(env, number, workers=1, threads=8, log="served-test") as proxy:
+    with web(env, number, workers=1, threads=THREADS, log="served-test") as proxy:
         wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
         yield number
 
@@ -62,20 +64,9 @@ def form(data: bytes) -> tuple[bytes, str]:
     return head.encode() + data + f"\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
 
 
-def taken_ms(port: int, cookie: str, count: int = 40) -> float:
-    """95th percentile of an ordinary request."""
-    times = []
-    for _ in range(count):
-        begun = time.perf_counter()
-        assert asked(port, "/api/shelf", cookie=cookie)[0] == 200
-        times.append((time.perf_counter() - begun) * 1e3)
-    return statistics.quantiles(times, n=20)[-1]
-
-
 def test_slow_visitors_keep_nobody_waiting(port: int) -> None:
+    """More of them than there are threads stand with half a body; others are answered while every one of them still stands."""
     cookie = signed_in()
-    taken_ms(port, cookie)
-    before = taken_ms(port, cookie)
     slow = []
     try:
         for number in range(SLOW_CONNECTIONS):
@@ -85,12 +76,13 @@ def test_slow_visitors_keep_nobody_waiting(port: int) -> None:
             head = f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nCookie: {cookie}\r\nContent-Length: {length}\r\n\r\n"
             visitor.sendall(head.encode() + b'{"name":"')
             slow.append(visitor)
-        during = taken_ms(port, cookie)
+        for _ in range(40):
+            assert asked(port, "/api/shelf", cookie=cookie)[0] == 200
+        standing, _, _ = select.select(slow, [], [], 0)
+        assert len(slow) - len(standing) > THREADS, "those that were answered or cut off keep nobody"
     finally:
         for visitor in slow:
             visitor.close()
-    # Half as long again, and a little for what a busy machine adds to a few milliseconds.
-    assert during <= 1.5 * before + 25, (before, during)
 
 
 @pytest.mark.parametrize(
@@ -188,10 +180,7 @@ def test_what_was_acknowledged_stays_when_every_process_is_killed(port: int) -> 
         os.kill(process, signal.SIGKILL)
     status, headers, said = asked(port, "/api/shelf", cookie=cookie)
     assert (status, said["code"], headers["Retry-After"]) == (503, "away", "2")
-    limit = time.monotonic() + 60
-    while asked(port, "/api/health")[0] != 200:
-        assert time.monotonic() < limit, "it was not started again"
-        time.sleep(0.3)
+    until(lambda: asked(port, "/api/health")[0] == 200, "it was not started again")
     assert asked(port, f"/api/palettes/{palette['id']}", cookie=cookie)[2] == palette
 
 
@@ -203,15 +192,11 @@ def test_a_late_request_is_answered_and_its_process_begins_anew(transactional_db
         wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
         cookie, before = signed_in(), set(workers_of(number))
         body, kind = form("\n".join(f"{n:06x}" for n in range(100_000)).encode())
-        begun = time.monotonic()
         status, _, said = asked(number, "/api/imports", body, cookie, **{"Content-Type": kind})
         assert (status, said["code"]) == (503, "took_too_long"), said
         assert "longer than 1 seconds" in said["message"]
-        assert time.monotonic() - begun < 10
-        limit = time.monotonic() + 60
-        while before & set(workers_of(number)) == before or asked(number, "/api/shelf", cookie=cookie)[0] != 200:
-            assert time.monotonic() < limit, "it goes on as it was"
-            time.sleep(0.3)
+        until(lambda: before & set(workers_of(number)) != before, "it goes on as it was")
+        until(lambda: asked(number, "/api/shelf", cookie=cookie)[0] == 200)
 
 
 def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
@@ -226,9 +211,8 @@ def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
     with subprocess.Popen([sys.executable, "-c", script], cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:
         assert process.stdout is not None
         process.stdout.readline()
-        time.sleep(0.5)
         process.send_signal(signal.SIGTERM)
-        process.wait(timeout=45)
+        ended(process)
     with pytest.raises(OSError, match="refused"):
         socket.create_connection(("127.0.0.1", number), timeout=2)
 

@@ -5,8 +5,13 @@ import json
 from typing import Any
 
 from huvren.core.formats import FORMATS
+from huvren.core.palette.fields import losable_fields_of
+from huvren.core.palette.values import Group, Palette, Swatch
 
 DESCRIPTION = "List the formats that can be read and written, and what each keeps."
+
+
+FIELD_KEYS = [field.key for owner in (Swatch, Group, Palette) for field in losable_fields_of(owner)]
 
 
 def arguments(parser: argparse.ArgumentParser) -> None:
@@ -20,8 +25,9 @@ def run(options: argparse.Namespace) -> int:
             "reads": entry.read is not None, "writes": entry.write is not None, "use": entry.use,
             "keeps": {
                 "title": entry.keeps.title, "names": entry.keeps.names, "groups": entry.keeps.groups,
-                "alpha": entry.keeps.alpha, "ids": entry.keeps.ids, "locks": entry.keeps.locks,
-                "columns": entry.keeps.columns, "spaces": list(entry.keeps.spaces), "depth_bits": entry.keeps.depth_bits,
+                "alpha": entry.keeps.alpha, "ids": entry.keeps.ids,
+                "fields": [key for key in FIELD_KEYS if entry.keeps.holds(key)], "spaces": list(entry.keeps.spaces),
+                "depth_bits": entry.keeps.depth_bits,
                 "most": entry.keeps.most,
             },
         }

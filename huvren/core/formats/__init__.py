@@ -15,7 +15,8 @@ from huvren.core.errors import BadFile, BadInput
 from huvren.core.formats.holding import held_palette
 from huvren.core.formats.limits import Limits
 from huvren.core.formats.swatch_list import SwatchList as SwatchList
-from huvren.core.palette.values import Palette, Swatch
+from huvren.core.palette.fields import losable_fields_of
+from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.ramp.baking import Baked
 from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.values import Ramp
@@ -37,22 +38,28 @@ class Keeps:
     """Whether two groups of one name that stand side by side come back as one."""
     alpha: Literal["none", "one clear", "all"] = "none"
     ids: bool = False
-    locks: bool = False
-    columns: bool = False
     places: Literal["none", "index", "all"] = "none"
     """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
-    notes: bool = False
-    """Notes, tags, variants and all else: only our own lossless form."""
+    fields: frozenset[str] = frozenset()
+    """Further fields that it holds as they are, such as `swatch.locked`; what is not stated here or above is lost, and said."""
+    everything: bool = False
+    """All there is, fields of the future included: only our own lossless form."""
     tags: frozenset[str] = frozenset()
     """Tags of swatches that the format has a word for."""
     missing: bool = False
     """Components given as `none`."""
-    ramps: bool = False
-    """Every kept ramp beside the swatches, as it is."""
     spaces: tuple[str, ...] = ("srgb",)
     depth_bits: int | None = 8
     """Bits a channel of the sRGB form and of alpha; None for floating point."""
     most: int | None = None
+
+    def __post_init__(self) -> None:
+        if unknown := self.fields - {entry.key for owner in (Swatch, Group, Palette) for entry in losable_fields_of(owner)}:
+            raise TypeError(f"No such field: {', '.join(sorted(unknown))}.")
+
+    def holds(self, key: str) -> bool:
+        """Whether a declared field is held as it is, by its key."""
+        return self.everything or key in self.fields
 
 
 @dataclass(frozen=True)

@@ -329,7 +329,9 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "csv", (".csv", ".tsv"), "table", "palette", "text/csv; charset=utf-8",
-        Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True, locks=True, spaces=SPACES.ids(), depth_bits=None),
+        Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True,
+            fields=frozenset({"swatch.locked"}), spaces=SPACES.ids(), depth_bits=None,
+        ),
         "One row a swatch with everything about it, for spreadsheets and scripts.", is_text=True, is_partial=True,
         limits=Limits(24_000_000, LINES), sniff=sniff, read=read, write=write,
     )

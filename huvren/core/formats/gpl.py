@@ -73,7 +73,7 @@ def hold(document: Document) -> Palette:
     return replace(held, columns=min(held.columns, MOST_COLUMNS)) if held.columns else held
 
 
-KEEPS = Keeps(title=True, names=True, groups=True, columns=True)
+KEEPS = Keeps(title=True, names=True, groups=True, fields=frozenset({"palette.columns"}))
 FORMATS.register(
     Format(
         "gpl", (".gpl",), "text palette", "palette", "text/plain; charset=utf-8", KEEPS,

@@ -13,6 +13,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
+from huvren.core.palette.fields import losable_fields_of
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch, clean_name
 
@@ -74,7 +75,9 @@ def _as_opaque(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
     return [color if place == clear or color.alpha == 1 else color.with_alpha(1.0) for place, color in enumerate(colors)]
 
 
-def _groups(palette: Palette, name_of: Callable[[str], str], joins: bool) -> tuple[list[str | None], list[Group]]:
+def _groups(
+    palette: Palette, name_of: Callable[[str], str], joins: bool, kept: Sequence[str] = ()
+) -> tuple[list[str | None], list[Group]]:
     """The group of each swatch and all groups, as a reader meets them: every run of one group is a group of its own."""
     names = {group.id: name_of(clean_name(group.name)) for group in palette.groups}
     known = {group.id: group for group in palette.groups}
@@ -90,7 +93,7 @@ def _groups(palette: Palette, name_of: Callable[[str], str], joins: bool) -> tup
                 group = known[swatch.group or ""]
                 is_new = group.id not in used
                 used.add(group.id)
-                held = Group(name, group.id) if is_new else Group(name)
+                held = Group(name, group.id, **{field: getattr(group, field) for field in kept}) if is_new else Group(name)
                 made[held.id] = held
                 now = held.id
             before = swatch.group
@@ -113,37 +116,42 @@ def _itself(text: str) -> str:
     return text
 
 
+def _stated(keeps: "Keeps", owner: type) -> list[str]:
+    """The fields of a class that a format states to hold as they are."""
+    return [entry.name for entry in losable_fields_of(owner) if entry.key in keeps.fields]
+
+
 def held_palette(
     palette: Palette, keeps: "Keeps", colors: Colors | None = None, name: Callable[[str], str] = _itself,
     title: Callable[[str], str] = _itself,
 ) -> Palette:  # fmt: skip
     """What a format holds of a palette by what it declares to keep; swatches keep their ids, so that they can be told apart.
-    Formats with notes hold everything.
+    Only a format that states that it holds everything does; a field that is not stated is lost.
 
     colors : where a format rounds in its own way; name, title : where it cannot hold every text.
     """
-    if keeps.notes:
+    if keeps.everything:
         return palette
     source = palette.filled() if keeps.places == "index" else palette
     swatches = source.swatches
     opaque = _as_opaque([swatch.color for swatch in swatches], keeps)
     held = colors(opaque) if colors else as_kept(opaque, keeps)
     names = _names(swatches, held, name) if keeps.names else [""] * len(swatches)
-    of_each, groups = _groups(source, name, keeps.joins_groups) if keeps.groups else ([None] * len(swatches), [])
+    of_each, groups = (
+        _groups(source, name, keeps.joins_groups, _stated(keeps, Group)) if keeps.groups else ([None] * len(swatches), [])
+    )
+    kept = _stated(keeps, Swatch)
     made = tuple(
         Swatch(
-            color,
-            text,
-            swatch.id,
-            swatch.locked and keeps.locks,
-            group,
-            "",
-            tuple(tag for tag in swatch.tags if tag in keeps.tags) if swatch.tags else (),
+            color, text, swatch.id, group=group,
+            tags=tuple(tag for tag in swatch.tags if tag in keeps.tags) if swatch.tags else (),
+            **{name: getattr(swatch, name) for name in kept},
         )
         for swatch, color, text, group in zip(swatches, held, names, of_each, strict=True)
-    )
+    )  # fmt: skip
     called = title(clean_name(source.name)) if keeps.title else ""
-    return Palette(called or "Untitled", made, tuple(groups), source.columns if keeps.columns else None)
+    further = {name: getattr(source, name) for name in _stated(keeps, Palette)}
+    return Palette(called or "Untitled", made, tuple(groups), **further)
 
 
 def shortest(coords: Floats, space: str, digits: Sequence[Sequence[int]], scale: Sequence[float], most: float) -> Floats:

@@ -74,8 +74,8 @@ FORMATS.register(
     Format(
         "json", (".json",), "lossless palette", "palette", "application/json",
         Keeps(
-            title=True, names=True, groups=True, alpha="all", ids=True, locks=True, columns=True, places="all", notes=True,
-            ramps=True, spaces=SPACES.ids(), depth_bits=None,
+            title=True, names=True, groups=True, alpha="all", ids=True, places="all", everything=True, missing=True,
+            spaces=SPACES.ids(), depth_bits=None,
         ),
         "Everything, with nothing lost: for keeping and for scripts.", contents=frozenset({"palette", "ramps"}),
         ramp=RampKeeps("samples", lambda plan, options: bake(plan.ramp(plain_only), 0.1), lambda plan: True, steps=True),

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -10,8 +11,9 @@ from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.formats import Document, Format, Keeps
+from huvren.core.palette.fields import Field, Words, losable_fields_of
 from huvren.core.palette.naming import suggest_names
-from huvren.core.palette.values import Palette, Swatch
+from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.ramp.plan import Look, RampPlan
 
 VISIBLE_CHANGE = 0.005
@@ -213,35 +215,36 @@ def _place_losses(palette: Palette, held: Palette, keeps: Keeps) -> list[Loss]:
         losses.append(Loss("places-end" if between else "places", f"{_count(left, 'empty place')} {how}", left))
     if not between and not left:
         losses.append(Loss("places", f"the number of places ({slots:,}) dropped", slots))
-    pinned = sum(swatch.pinned for swatch in palette.swatches)
-    return [*losses, *([Loss("pins", f"{_count(pinned, 'pin')} dropped", pinned)] if pinned else [])]
+    return losses
 
 
-def _rest(palette: Palette, held: Palette, pairs: Sequence[Pair]) -> list[Loss]:
-    """Everything beside colors, names, groups and places."""
+def _after(thing: Any, held: Any, entry: Field) -> Any:
+    """What is left of a field; of a thing that is gone, nothing."""
+    return entry.empty if held is None else getattr(held, entry.name)
+
+
+def _field_losses(pairs: Sequence[tuple[Any, Any]], owner: type) -> list[Loss]:
+    """A line for each field, or each few of the same words, that something loses: of swatches, of groups or of the palette itself.
+
+    pairs : each thing, and what is held of it, None where it is gone.
+    """
+    by_words: dict[str, list[Field]] = {}
+    for entry in losable_fields_of(owner):
+        by_words.setdefault(entry.declared.lost.code, []).append(entry)  # type: ignore[union-attr]
     losses = []
-
-    def lost(code: str, count: int, text: str) -> None:
+    for code, entries in by_words.items():
+        words = entries[0].declared.lost
+        count, left = 0, None
+        for before, after in pairs:
+            changed = [e for e in entries if (was := getattr(before, e.name)) != e.empty and was != _after(before, after, e)]
+            if changed:
+                left = _after(before, after, changed[0])
+                count += max(e.declared.count(getattr(before, e.name), _after(before, after, e)) for e in changed)
+                left = None if left == changed[0].empty else left
         if count:
+            assert isinstance(words, Words)
+            text = words.partly(left) if words.partly and left is not None else words.text(count)
             losses.append(Loss(code, text, count))
-
-    locked = sum(before.locked and not after.locked for before, after in pairs)
-    lost("locks", locked, f"{_count(locked, 'lock')} dropped")
-    if palette.columns != held.columns:
-        lost("columns", 1, "the number of columns dropped" if held.columns is None else f"the columns limited to {held.columns}")
-    noted = sum(before.note != after.note or before.tags != after.tags for before, after in pairs)
-    lost("notes", noted, f"{_count(noted, 'swatch', 'swatches')} without their notes and tags")
-    tags = len(palette.tags) - len(held.tags)
-    lost("tags", tags, f"{_count(tags, 'tag')} of the palette dropped")
-    wide = sum(group.columns is not None for group in palette.groups) - sum(group.columns is not None for group in held.groups)
-    lost("group-columns", wide, f"the columns of {_count(wide, 'group')} dropped")
-    limits = len(palette.limits) - len(held.limits)
-    lost("limits", limits, f"limits of {_count(limits, 'check')} dropped")
-    if palette.variants and not held.variants:
-        others = len(palette.variants) - 1
-        losses.append(Loss("variants", f"{_count(others, 'other variant')} dropped: the one that is shown is written", others))
-    ramps = len(palette.ramps) - len(held.ramps)
-    lost("ramps", ramps, f"{_count(ramps, 'kept ramp')} dropped")
     return losses
 
 
@@ -270,7 +273,10 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     losses += _color_losses(pairs, keeps.depth_bits)
     if palette.slots is not None and keeps.places != "all":
         losses += _place_losses(palette, held, keeps)
-    losses += _rest(palette, held, pairs)
+    by_group = {group.id: group for group in held.groups}
+    losses += _field_losses(pairs, Swatch)
+    losses += _field_losses([(group, by_group.get(group.id)) for group in palette.groups], Group)
+    losses += _field_losses([(palette, held)], Palette)
     if not keeps.ids and (came_with is None or came_with.ids) and pairs:
         losses.append(Loss("ids", "identities dropped: a file read back makes new swatches", len(pairs)))
     return losses

@@ -1,6 +1,6 @@
 """A palette as a plain JSON document that holds everything, and back. It is what revisions, archives and `.json` files hold."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from functools import cache
 from typing import Any, Required
 
@@ -9,10 +9,9 @@ from typing_extensions import TypedDict
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, HuvrenError
-from huvren.core.palette.limits import Limits, as_mapping, held_limits
+from huvren.core.palette.fields import Trouble, fields_of, shapes_of, stored, understood
 from huvren.core.palette.values import (
     LONGEST_NAME,
-    LONGEST_NOTE,
     MOST_RAMPS,
     MOST_SWATCHES,
     Group,
@@ -40,24 +39,15 @@ class ColorShape(TypedDict, total=False):
     alpha: float | None
 
 
-class SwatchShape(TypedDict, total=False):
-    __pydantic_config__ = _EXACT  # type: ignore[misc]
-    id: str | None
-    name: str
-    color: Required[ColorShape]
-    locked: bool
-    group: str | None
-    note: str
-    tags: list[str]
-    slot: int | None
-    pinned: bool
+def _shape(name: str, own: dict[str, Any], owner: type) -> Any:
+    """A typed dictionary of what is written here by name and of the fields that declare themselves; no other key is taken."""
+    made = TypedDict(name, {**own, **shapes_of(owner)}, total=False)  # type: ignore[misc]
+    made.__pydantic_config__ = _EXACT  # type: ignore[attr-defined]
+    return made
 
 
-class GroupShape(TypedDict, total=False):
-    __pydantic_config__ = _EXACT  # type: ignore[misc]
-    id: Required[str]
-    name: Required[str]
-    columns: int | None
+SwatchShape: Any = _shape("SwatchShape", {"id": str | None, "color": Required[ColorShape], "group": str | None}, Swatch)
+GroupShape: Any = _shape("GroupShape", {"id": Required[str], "name": Required[str]}, Group)
 
 
 class VariantShape(TypedDict, total=False):
@@ -113,45 +103,31 @@ class RampShape(TypedDict, total=False):
     baked: list[BakedShape]
 
 
-class PaletteShape(TypedDict, total=False):
-    __pydantic_config__ = _EXACT  # type: ignore[misc]
-    name: str
-    columns: int | None
-    groups: list[GroupShape]
-    swatches: Required[list[SwatchShape]]
-    slots: int | None
-    tags: list[str]
-    variant: str | None
-    variants: list[VariantShape]
-    ramps: list[RampShape]
-    limits: dict[str, dict[str, float | str]]
+PaletteShape: Any = _shape(
+    "PaletteShape",
+    {
+        "name": str, "groups": list[GroupShape], "swatches": Required[list[SwatchShape]],
+         "slots": int | None, "variant": str | None,
+        "variants": list[VariantShape], "ramps": list[RampShape],
+    },
+    Palette,
+)  # fmt: skip
 
 
 GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
+VERSION = max(entry.declared.since for owner in (Swatch, Group, Palette) for entry in fields_of(owner))
 PALETTE = KINDS.register(
     Kind(
-        "palette", "palette", 4, cache(lambda: TypeAdapter(PaletteShape)),
-        # Version 1 carried no number; version 2 had no ramps, version 3 no limits.
-        upgraders=dict.fromkeys((1, 2, 3), lambda document: document),
+        "palette", "palette", VERSION, cache(lambda: TypeAdapter(PaletteShape)),
+        # Version 1 carried no number; later ones brought fields, which documents of before do not have.
+        upgraders=dict.fromkeys(range(1, VERSION), lambda document: document),
         stand_ins={"color": GRAY},
     )
 )  # fmt: skip
 
 
 def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
-    document: dict[str, Any] = {
-        "id": swatch.id, "name": swatch.name, "color": color_to_document(swatch.color), "locked": swatch.locked,
-        "group": swatch.group,
-    }  # fmt: skip
-    if swatch.note:
-        document["note"] = swatch.note
-    if swatch.tags:
-        document["tags"] = list(swatch.tags)
-    if swatch.slot is not None:
-        document["slot"] = swatch.slot
-    if swatch.pinned:
-        document["pinned"] = True
-    return document
+    return {"id": swatch.id, "name": "", "color": color_to_document(swatch.color), **stored(swatch), "group": swatch.group}
 
 
 def _ramp_to_document(ramp: KeptRamp) -> dict[str, Any]:
@@ -172,16 +148,12 @@ def palette_to_document(palette: Palette) -> dict[str, Any]:
     """
     document: dict[str, Any] = {
         "name": palette.name,
-        "columns": palette.columns,
-        "groups": [
-            {"id": group.id, "name": group.name} | ({"columns": group.columns} if group.columns else {}) for group in palette.groups
-        ],
+        **stored(palette),
+        "groups": [{"id": group.id, "name": group.name, **stored(group)} for group in palette.groups],
         "swatches": [_swatch_to_document(swatch) for swatch in palette.swatches],
     }
     if palette.slots is not None:
         document["slots"] = palette.slots
-    if palette.tags:
-        document["tags"] = list(palette.tags)
     if palette.variants:
         document["variant"] = palette.variant
         document["variants"] = [
@@ -193,13 +165,7 @@ def palette_to_document(palette: Palette) -> dict[str, Any]:
         ]  # fmt: skip
     if palette.ramps:
         document["ramps"] = [_ramp_to_document(ramp) for ramp in palette.ramps]
-    if palette.limits:
-        document["limits"] = as_mapping(palette.limits)
     return PALETTE.stamped(document)
-
-
-Trouble = Callable[[str], None]
-"""Told of what does not fit; raises where reading is strict."""
 
 
 def _refuse(sentence: str) -> None:
@@ -226,6 +192,7 @@ def _name(text: str, trouble: Trouble) -> str:
 
 
 def _tags(tags: list[str], trouble: Trouble) -> tuple[str, ...]:
+    """Tags of a ramp."""
     try:
         return clean_tags(tags) if tags else ()
     except BadInput as error:
@@ -233,14 +200,14 @@ def _tags(tags: list[str], trouble: Trouble) -> tuple[str, ...]:
         return ()
 
 
-def _positive(value: int | None, what: str, trouble: Trouble) -> int | None:
+def _slots(value: int | None, trouble: Trouble) -> int | None:
     if value is None or 0 < value <= MOST_SWATCHES:
         return value
-    trouble(f"The document has {value} {what}; 1 to {MOST_SWATCHES:,} were expected.")
+    trouble(f"The document has {value} numbered places; 1 to {MOST_SWATCHES:,} were expected.")
     return None
 
 
-def _swatch(entry: SwatchShape, place: int, taken: set[str], groups: set[str], trouble: Trouble) -> Swatch:
+def _swatch(entry: Mapping[str, Any], place: int, taken: set[str], groups: set[str], trouble: Trouble) -> Swatch:
     swatch_id = entry.get("id") or new_id()
     if swatch_id in taken:
         trouble("Two swatches of the document have the same id; every swatch needs its own.")
@@ -250,17 +217,11 @@ def _swatch(entry: SwatchShape, place: int, taken: set[str], groups: set[str], t
     if group is not None and group not in groups:
         trouble("A swatch of the document belongs to a group that the document does not list.")
         group = None
-    note = entry.get("note", "")
-    if len(note) > LONGEST_NOTE:
-        trouble(f"The note of swatch {place} has {len(note):,} characters; {LONGEST_NOTE:,} is the most.")
-    return Swatch(
-        color=_color(entry["color"], f"Swatch {place}", trouble), name=_name(entry.get("name", ""), trouble), id=swatch_id,
-        locked=entry.get("locked", False), group=group, note=note[:LONGEST_NOTE], tags=_tags(entry.get("tags", []), trouble),
-        slot=entry.get("slot"), pinned=entry.get("pinned", False),
-    )  # fmt: skip
+    color = _color(entry["color"], f"Swatch {place}", trouble)
+    return Swatch(color=color, id=swatch_id, group=group, **understood(Swatch, entry, trouble))
 
 
-def _variants(shape: PaletteShape, trouble: Trouble) -> tuple[tuple[Variant, ...], str | None]:
+def _variants(shape: Mapping[str, Any], trouble: Trouble) -> tuple[tuple[Variant, ...], str | None]:
     variants = tuple(
         Variant(
             _name(entry["name"], trouble), entry["id"],
@@ -275,7 +236,7 @@ def _variants(shape: PaletteShape, trouble: Trouble) -> tuple[tuple[Variant, ...
     return variants, shown if variants else None
 
 
-def _ramps(shape: PaletteShape, swatches: set[str], groups: set[str], trouble: Trouble) -> tuple[KeptRamp, ...]:
+def _ramps(shape: Mapping[str, Any], swatches: set[str], groups: set[str], trouble: Trouble) -> tuple[KeptRamp, ...]:
     entries = shape.get("ramps", [])
     if len(entries) > MOST_RAMPS:
         trouble(f"The document has {len(entries)} ramps; a palette keeps at most {MOST_RAMPS}.")
@@ -296,28 +257,19 @@ def _ramps(shape: PaletteShape, swatches: set[str], groups: set[str], trouble: T
     return tuple(ramps.values())
 
 
-def _limits(shape: PaletteShape, trouble: Trouble) -> Limits:
-    try:
-        return held_limits(shape.get("limits", {}))
-    except BadInput as error:
-        trouble(str(error))
-        return ()
-
-
-def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
+def _palette(shape: Mapping[str, Any], trouble: Trouble) -> Palette:
     entries = shape["swatches"]
     if len(entries) > MOST_SWATCHES:
         raise BadDocument(f"The document has {len(entries):,} swatches; a palette holds at most {MOST_SWATCHES:,}.")
     groups = tuple(
-        Group(_name(entry["name"], trouble), entry["id"], _positive(entry.get("columns") or None, "columns", trouble))
-        for entry in shape.get("groups", [])
+        Group(_name(entry["name"], trouble), entry["id"], **understood(Group, entry, trouble)) for entry in shape.get("groups", [])
     )
     group_ids = {group.id for group in groups}
     if len(group_ids) != len(groups):
         trouble("Two groups of the document have the same id.")
     taken: set[str] = set()
     swatches = tuple(_swatch(entry, place, taken, group_ids, trouble) for place, entry in enumerate(entries))
-    slots = _positive(shape.get("slots"), "numbered places", trouble)
+    slots = _slots(shape.get("slots"), trouble)
     if slots is not None:
         try:
             swatches = into_slots(swatches, slots)
@@ -327,9 +279,9 @@ def _palette(shape: PaletteShape, trouble: Trouble) -> Palette:
             swatches = into_slots(swatches, slots)
     variants, variant = _variants(shape, trouble)
     return Palette(
-        _name(shape.get("name", "Untitled"), trouble), swatches, groups, _positive(shape.get("columns") or None, "columns", trouble),
-        slots, _tags(shape.get("tags", []), trouble), variants, variant,
-        _ramps(shape, {swatch.id for swatch in swatches}, group_ids, trouble), _limits(shape, trouble),
+        name=_name(shape.get("name", "Untitled"), trouble), swatches=swatches, groups=groups, slots=slots, variants=variants,
+        variant=variant, ramps=_ramps(shape, {swatch.id for swatch in swatches}, group_ids, trouble),
+        **understood(Palette, shape, trouble),
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from huvren.core.color.value import Color
+from huvren.core.palette.fields import merged_into
 from huvren.core.palette.values import Palette, Swatch, Usage
 from huvren.core.registry import Registry
 
@@ -61,6 +62,12 @@ SURVIVORS.register(
 )  # fmt: skip
 
 
+def _gathered(survivor: Swatch, cluster: Sequence[Swatch]) -> Swatch:
+    """The survivor with what its fields say that they take over from the others."""
+    changes = merged_into(survivor, cluster)
+    return replace(survivor, **changes) if changes else survivor
+
+
 def merge(palette: Palette, clusters: Sequence[Sequence[Swatch]], rule: str, usage: Usage) -> tuple[Palette, dict[str, str]]:
     """Merge each cluster into one swatch; the palette after, and who took over from whom.
 
@@ -71,7 +78,7 @@ def merge(palette: Palette, clusters: Sequence[Sequence[Swatch]], rule: str, usa
     for cluster in clusters:
         locked = [swatch for swatch in cluster if swatch.locked]
         staying = locked or [SURVIVORS[rule].pick(cluster, usage)]
-        kept.update({swatch.id: swatch for swatch in staying})
+        kept.update({swatch.id: swatch if locked else _gathered(swatch, cluster) for swatch in staying})
         places = np.array([swatch.color.oklab for swatch in staying])
         for swatch in cluster:
             if swatch.id not in kept:

@@ -1,15 +1,16 @@
 """Swatch, Group, Palette: immutable values. A swatch keeps its id through every change but its removal."""
 
 from bisect import bisect_left
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from os import urandom
 from typing import Any
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
-from huvren.core.palette.limits import Limits
-from huvren.core.ramp.plan import RampPlan
+from huvren.core.palette.fields import BY_NAME, Words, declared
+from huvren.core.palette.limits import Limits, as_mapping, held_limits
+from huvren.core.ramp.plan import PlanStop, RampPlan
 
 LONGEST_NAME = 200
 LONGEST_NOTE = 2000
@@ -52,26 +53,90 @@ def clean_tags(tags: Iterable[str]) -> tuple[str, ...]:
     return tuple(cleaned)
 
 
+def clean_note(note: str) -> str:
+    """A note as it is; raises `BadInput` when it is too long."""
+    if len(note) > LONGEST_NOTE:
+        raise BadInput(f"That note has {len(note):,} characters; {LONGEST_NOTE:,} is the most.")
+    return note
+
+
+def _shorter_name(name: str) -> str:
+    return clean_name(name[: LONGEST_NAME // 2])
+
+
+def positive(what: str) -> Callable[[int | None], int | None]:
+    """A reader of numbers from 1 to the most swatches there may be; 0 and none are none."""
+
+    def read(value: int | None) -> int | None:
+        if value and not 0 < value <= MOST_SWATCHES:
+            raise BadInput(f"The document has {value} {what}; 1 to {MOST_SWATCHES:,} were expected.")
+        return value or None
+
+    return read
+
+
+def _counted(one: str, many: str) -> Callable[[int], str]:
+    return lambda count: f"{count:,} {one if count == 1 else many} dropped"
+
+
+def _fewer(before: Sequence[Any], after: Sequence[Any]) -> int:
+    return len(before) - len(after)
+
+
+def _other_variants(count: int) -> str:
+    return f"{count:,} other {'variant' if count == 1 else 'variants'} dropped: the one that is shown is written"
+
+
+NOTED = Words("notes", lambda count: f"{count:,} {'swatch' if count == 1 else 'swatches'} without their notes and tags")
+
+
 @dataclass(frozen=True)
 class Swatch:
     """slot : its numbered place, in palettes that have such; pinned : it keeps that place whatever moves around it."""
 
-    color: Color
-    name: str = ""
-    id: str = field(default_factory=new_id)
-    locked: bool = False
-    group: str | None = None
-    note: str = ""
-    tags: tuple[str, ...] = ()
-    slot: int | None = None
-    pinned: bool = False
+    color: Color = declared(lost=BY_NAME, structural=True, matched=True, by_variant=True)
+    name: str = declared("", lost=BY_NAME, shape=str, read=clean_name, instead=_shorter_name, always=True, sent=str)
+    id: str = declared(factory=new_id, lost=BY_NAME, structural=True)
+    locked: bool = declared(
+        False,
+        lost=Words("locks", _counted("lock", "locks")),
+        shape=bool,
+        always=True,
+        sent=bool,
+        duplicated="empty",
+        examples=(True,),
+    )
+    group: str | None = declared(None, lost=BY_NAME, structural=True)
+    note: str = declared(
+        "",
+        lost=NOTED,
+        shape=str,
+        read=clean_note,
+        instead=lambda note: note[:LONGEST_NOTE],
+        sent=str,
+        examples=("a note", "two\nlines"),
+    )
+    tags: tuple[str, ...] = declared(
+        (), lost=NOTED, shape=list[str], read=clean_tags, write=list, sent=list[str], examples=(("spot",), ("global", "wing"))
+    )
+    slot: int | None = declared(
+        None, lost=BY_NAME, shape=int | None, brought_in="empty", sent=int | None,
+        describes="its numbered place, in palettes that have such",
+    )  # fmt: skip
+    pinned: bool = declared(
+        False, lost=Words("pins", _counted("pin", "pins")), shape=bool, sent=bool, duplicated="empty", brought_in="empty",
+        examples=(True,),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Group:
-    name: str
-    id: str = field(default_factory=new_id)
-    columns: int | None = None
+    name: str = declared(lost=BY_NAME, structural=True)
+    id: str = declared(factory=new_id, lost=BY_NAME, structural=True)
+    columns: int | None = declared(
+        None, lost=Words("group-columns", lambda count: f"the columns of {count:,} {'group' if count == 1 else 'groups'} dropped"),
+        shape=int | None, read=positive("columns"), sent=int | None, brought_in="empty", examples=(3,),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -97,6 +162,11 @@ class KeptRamp:
     tags: tuple[str, ...] = ()
     group: str | None = None
     baked: tuple[tuple[str, Color], ...] = ()
+
+
+EXAMPLE_RAMP = KeptRamp(
+    "Dusk to lamp", RampPlan((PlanStop(color=Color("srgb", (0.0, 0.0, 0.2))), PlanStop(color=Color("srgb", (1.0, 0.8, 0.4)))))
+)
 
 
 def into_slots(swatches: Sequence[Swatch], slots: int) -> tuple[Swatch, ...]:
@@ -164,16 +234,37 @@ class Palette:
     its checks go by where that is not the usual.
     """
 
-    name: str
-    swatches: tuple[Swatch, ...] = ()
-    groups: tuple[Group, ...] = ()
-    columns: int | None = None
-    slots: int | None = None
-    tags: tuple[str, ...] = ()
-    variants: tuple[Variant, ...] = ()
-    variant: str | None = None
-    ramps: tuple[KeptRamp, ...] = ()
-    limits: Limits = ()
+    name: str = declared(lost=BY_NAME, structural=True)
+    swatches: tuple[Swatch, ...] = declared((), lost=BY_NAME, structural=True)
+    groups: tuple[Group, ...] = declared((), lost=BY_NAME, structural=True)
+    columns: int | None = declared(
+        None, lost=Words("columns", lambda count: "the number of columns dropped", lambda left: f"the columns limited to {left}"),
+        shape=int | None, read=positive("columns"), always=True, sent=int | None, examples=(4, 300),
+    )  # fmt: skip
+    slots: int | None = declared(None, lost=BY_NAME, structural=True)
+    tags: tuple[str, ...] = declared(
+        (), lost=Words("tags", lambda count: f"{count:,} {'tag' if count == 1 else 'tags'} of the palette dropped"),
+        count=_fewer, shape=list[str], read=clean_tags, write=list, sent=list[str], examples=(("press",), ("press", "dusk")),
+    )  # fmt: skip
+    variants: tuple[Variant, ...] = declared(
+        (), lost=Words("variants", _other_variants), count=lambda before, after: len(before) - 1, structural=True,
+        examples=((Variant("Day", "day"), Variant("Night", "night")),),
+    )  # fmt: skip
+    variant: str | None = declared(None, lost=BY_NAME, structural=True)
+    ramps: tuple[KeptRamp, ...] = declared(
+        (),
+        lost=Words("ramps", _counted("kept ramp", "kept ramps")),
+        count=_fewer,
+        since=3,
+        structural=True,
+        examples=((EXAMPLE_RAMP,),),
+    )
+    limits: Limits = declared(
+        (), lost=Words("limits", lambda count: f"limits of {count:,} {'check' if count == 1 else 'checks'} dropped"), count=_fewer,
+        shape=dict[str, dict[str, float | str]], since=4, read=held_limits, write=as_mapping,
+        sent=dict[str, dict[str, float | str]], describes="of its checks, by check and name, where they are not as usual",
+        examples=((("text", (("low", 7.0),)),),),
+    )  # fmt: skip
 
     def look(self, swatch_id: str) -> Color:
         """The color of a swatch by its id. Raises `Unknown`."""

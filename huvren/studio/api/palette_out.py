@@ -1,17 +1,18 @@
 """A palette as it goes over the wire, with everything derived."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated, Any, get_type_hints
 from uuid import UUID
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, create_model
 from typing_extensions import TypedDict
 
 from huvren.core.palette import values
 from huvren.core.palette.derived import derive
-from huvren.core.palette.limits import as_mapping
+from huvren.core.palette.fields import fields_of, sent, sent_of
 from huvren.core.palette.operations.bake_ramp import changed_by_hand, follows
+from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.ramp.plan import plan_to_document
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.recipe import ReduceRecipe
@@ -26,12 +27,17 @@ from huvren.studio.services.ramps import card_strip
 Triple = tuple[float, float, float]
 
 
-class SwatchOut(TypedDict):
-    """A plain dictionary, as palettes have many."""
+def _declared(owner: type) -> dict[str, Any]:
+    """The types of the fields that a swatch, a group or a palette declares to be sent, with what the API says of them."""
+    described = {field.name: field.declared.describes for field in fields_of(owner)}
+    return {
+        name: Annotated[kind, Field(description=described[name])] if described[name] else kind
+        for name, kind in sent_of(owner).items()
+    }
 
+
+class _SwatchOut(TypedDict):
     id: str
-    name: str
-    locked: bool
     group: str | None
     space: str
     coords: list[float]
@@ -41,19 +47,30 @@ class SwatchOut(TypedDict):
     oklch: Triple
     in_srgb: bool
     gray: Annotated[int, Field(description="8-bit gray of the same OKLab lightness")]
-    note: str
-    tags: list[str]
-    slot: Annotated[int | None, Field(description="its numbered place, in palettes that have such")]
-    pinned: bool
     coverage: Annotated[float | None, Field(description="share of the linked pictures' pixels, 0..1")]
     nearest: Annotated[int | None, Field(description="index of the swatch most like it")]
     nearest_delta: Annotated[float | None, Field(description="ΔEOK×100 to it")]
 
 
-class GroupOut(BaseModel):
+if TYPE_CHECKING:
+    SwatchOut = dict[str, Any]
+    """A plain dictionary, as palettes have many: a `_SwatchOut` with the fields that swatches declare."""
+else:
+    SwatchOut = TypedDict("SwatchOut", {**get_type_hints(_SwatchOut, include_extras=True), **_declared(Swatch)})
+
+
+class _GroupOut(BaseModel):
     id: str
     name: str
-    columns: int | None = None
+
+
+if TYPE_CHECKING:
+
+    class GroupOut(_GroupOut):
+        def __init__(self, **fields: Any) -> None: ...
+
+else:
+    GroupOut = create_model("GroupOut", __base__=_GroupOut, **_declared(Group))
 
 
 class VariantOut(BaseModel):
@@ -112,7 +129,7 @@ class KeptRampOut(BaseModel):
     follows: bool = Field(description="whether its swatches are as baking it now would make them")
 
 
-class PaletteOut(BaseModel):
+class _PaletteOut(BaseModel):
     id: UUID
     name: str
     revision: int
@@ -122,16 +139,21 @@ class PaletteOut(BaseModel):
     updated: datetime
     swatches: list[SwatchOut]
     groups: list[GroupOut]
-    columns: int | None
     slots: int | None = Field(description="how many numbered places it has, where they are fixed")
-    tags: list[str]
     variants: list[VariantOut]
     variant: str | None
     ramps: list[KeptRampOut]
-    limits: dict[str, dict[str, float | str]] = Field(description="of its checks, by check and name, where they are not as usual")
     links: list[LinkOut]
     notes: list[str] = Field(description="what should be said of the step that was just made")
     not_understood: list[str] = Field(description="sentences about what its stored form holds and this version cannot read")
+
+
+if TYPE_CHECKING:
+
+    class PaletteOut(_PaletteOut): ...
+
+else:
+    PaletteOut = create_model("PaletteOut", __base__=_PaletteOut, **_declared(Palette))
 
 
 def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> list[SwatchOut]:
@@ -140,18 +162,17 @@ def swatches_out(palette: values.Palette, coverage: dict[str, float] | None) -> 
     grays = gray_levels(np.array([row.oklch[0] for row in derived])).tolist() if derived else []
     return [
         SwatchOut(
-            id=swatch.id, name=swatch.name, locked=swatch.locked, group=swatch.group, space=swatch.color.space,
+            id=swatch.id, group=swatch.group, space=swatch.color.space,
             coords=list(swatch.color.coords), alpha=swatch.color.alpha, hex=row.hex, rgb=row.rgb, oklch=row.oklch,
-            in_srgb=row.in_srgb, gray=gray, note=swatch.note, tags=list(swatch.tags), slot=swatch.slot, pinned=swatch.pinned,
-            coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
-            nearest=row.nearest, nearest_delta=row.nearest_delta,
+            in_srgb=row.in_srgb, gray=gray, coverage=None if coverage is None else coverage.get(swatch.id, 0.0),
+            nearest=row.nearest, nearest_delta=row.nearest_delta, **sent(swatch),
         )
         for swatch, row, gray in zip(palette.swatches, derived, grays, strict=True)
     ]  # fmt: skip
 
 
 def groups_out(palette: values.Palette) -> list[GroupOut]:
-    return [GroupOut(id=group.id, name=group.name, columns=group.columns) for group in palette.groups]
+    return [GroupOut(id=group.id, name=group.name, **sent(group)) for group in palette.groups]
 
 
 def variants_out(palette: values.Palette) -> list[VariantOut]:
@@ -200,9 +221,8 @@ def palette_out(state: State) -> PaletteOut:
         id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
         can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,
         swatches=swatches_out(state.palette, coverage_of(painted(links))),
-        groups=groups_out(state.palette), columns=state.palette.columns, slots=state.palette.slots,
-        tags=list(state.palette.tags), variants=variants_out(state.palette), variant=state.palette.variant,
-        ramps=ramps_out(state.palette), limits=as_mapping(state.palette.limits),
+        groups=groups_out(state.palette), slots=state.palette.slots, variants=variants_out(state.palette),
+        variant=state.palette.variant, ramps=ramps_out(state.palette), **sent(state.palette),
         notes=list(state.notes), not_understood=list(state.contents.problems),
         links=[_link_out(link, pictures) for link in links if link.picture in pictures],
     )  # fmt: skip

@@ -7,7 +7,7 @@ wanted by nobody else is theirs alone.
 import os
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
@@ -28,8 +28,11 @@ class Lane:
     at_once: int = AT_ONCE
     wait_s: float = WAIT_S
     aside_s: float = ASIDE_S
+    clock: Callable[[], float] = time.monotonic
+    look_s: float = 0.25
+    """How often one who waits looks whether it is still worth it, so that a deadline is heard."""
     _inside: int = 0
-    _waiting: list[tuple[int, int]] = field(default_factory=list)
+    waiting: list[tuple[int, int]] = field(default_factory=list)
     _number: int = 0
     _used: dict[int, tuple[float, float]] = field(default_factory=dict)
     _turn: threading.Condition = field(default_factory=threading.Condition)
@@ -41,17 +44,17 @@ class Lane:
 
     def is_wanted(self) -> bool:
         """Whether somebody waits for a turn."""
-        return bool(self._waiting)
+        return bool(self.waiting)
 
     def _is_next(self, mine: tuple[int, int]) -> bool:
-        now = time.monotonic()
-        return self._inside < self.at_once and mine == min(self._waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
+        now = self.clock()
+        return self._inside < self.at_once and mine == min(self.waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
 
     def _stand_aside(self, who: int) -> None:
         """Whoever was inside for long lately lets others go on for a while first, where there are any."""
-        until = time.monotonic() + self.aside_s
-        while (now := time.monotonic()) < until and self.used_s(who, now) > MUCH_S and (self._inside or self._waiting):
-            self._turn.wait(0.25)
+        until = self.clock() + self.aside_s
+        while (now := self.clock()) < until and self.used_s(who, now) > MUCH_S and (self._inside or self.waiting):
+            self._turn.wait(self.look_s)
 
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
@@ -60,24 +63,23 @@ class Lane:
             self._stand_aside(who)
             self._number += 1
             mine = (who, self._number)
-            self._waiting.append(mine)
-            due = time.monotonic() + self.wait_s
+            self.waiting.append(mine)
+            due = self.clock() + self.wait_s
             try:
                 while not self._is_next(mine):
-                    if time.monotonic() > due:
+                    if self.clock() > due:
                         raise NoTurn
-                    # Woken now and then, so that a deadline is heard.
-                    self._turn.wait(0.25)
+                    self._turn.wait(self.look_s)
                 self._inside += 1
             finally:
-                self._waiting.remove(mine)
-        begun = time.monotonic()
+                self.waiting.remove(mine)
+        begun = self.clock()
         try:
             yield
         finally:
             with self._turn:
                 self._inside -= 1
-                now = time.monotonic()
+                now = self.clock()
                 self._used[who] = (self.used_s(who, now) + now - begun, now)
                 if len(self._used) > 1000:
                     self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}

@@ -63,7 +63,7 @@ def test_round_trip_keeps_what_the_format_declares(entry: Format) -> None:
     assert (back.name == PRESS.name) == keeps.title
     assert (group_names(back) == group_names(PRESS)) == keeps.groups
     assert ([s.id for s in back.swatches] == [s.id for s in PRESS.swatches]) == keeps.ids
-    assert ([s.locked for s in back.swatches] == [s.locked for s in PRESS.swatches]) == keeps.locks
+    assert ([s.locked for s in back.swatches] == [s.locked for s in PRESS.swatches]) == keeps.holds("swatch.locked")
     assert written(entry) == data
 
 

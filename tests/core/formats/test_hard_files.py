@@ -1,7 +1,7 @@
 """Files made to hurt: only typed errors leave a reader, within a time that no quadratic one would keep to."""
 
+import contextlib
 import json
-import time
 from typing import Any
 
 import pytest
@@ -10,6 +10,7 @@ from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import FORMATS
 from huvren.core.formats.readings import read_palettes
 from tests.core.formats.test_sources import SPACE, THEME, office
+from tests.counting import counting
 from tests.large import INPUTS
 
 ONE = {"color": {"space": "srgb", "coords": [0.1, 0.2, 0.3]}}
@@ -78,21 +79,17 @@ def test_every_reader_has_its_large_inputs() -> None:
     [(reader, name) for reader, inputs in INPUTS.items() for name in inputs if "80 MB" not in name and "700,000" not in name],
 )
 def test_the_largest_inputs_are_answered(reader: str, name: str) -> None:
+    """How long each takes is measured by `python -m tests.large`; that steps grow in proportion is counted in test_growth.py."""
     data = INPUTS[reader][name]()
-    begun = time.perf_counter()
-    try:
-        FORMATS[reader].sniff(data)
-        FORMATS[reader].taken(data)
-    except HuvrenError as problem:
-        said = str(problem)
-        assert said
-    assert time.perf_counter() - begun < 40, "one or two seconds at most; a quadratic reader takes minutes"
+    FORMATS[reader].sniff(data)
+    with contextlib.suppress(HuvrenError):
+        ways = FORMATS[reader].taken(data)
+        assert any(found.palette.swatches or found.palette.ramps for found in ways.values())
 
 
 @pytest.mark.parametrize("entry", [entry for entry in FORMATS if entry.read], ids=lambda entry: entry.id)
 def test_what_is_beyond_the_limits_is_refused_before_it_is_looked_at(entry: Any) -> None:
     data = b"a" * (entry.limits.most_bytes + 1)
-    begun = time.perf_counter()
-    with pytest.raises(TooLarge, match=r"is read up to \d"):
+    with pytest.raises(TooLarge, match=r"is read up to \d"), counting() as counter:
         entry.taken(data)
-    assert time.perf_counter() - begun < 5
+    assert counter.steps < 200

@@ -1,17 +1,18 @@
 """The text scan on texts of many kinds, in which what is a color is marked: precision, recall, and each find's own certainty."""
 
 import re
-import time
 from pathlib import Path
 
 import pytest
 
 from huvren.core.color.value import Color
+from huvren.core.errors import HuvrenError
 from huvren.core.formats import FORMATS, SURE_ENOUGH, Found
 from huvren.core.formats.marking import marked as marked_reading
 from huvren.core.formats.readings import read_palettes
 from huvren.core.formats.text_forms import Candidate
 from huvren.core.formats.text_scan import candidates
+from tests.counting import Visited, steps_of
 
 SCAN = FORMATS["text-scan"]
 TEXTS = sorted((Path(__file__).parent / "texts").iterdir())
@@ -119,16 +120,14 @@ def test_a_channel_is_no_name() -> None:
         "1" * 9 + " ", "red-", "color(", "\t",
     ],
 )  # fmt: skip
-def test_twice_the_text_takes_twice_the_time(piece: str) -> None:
-    def took(size: int) -> float:
-        text = (piece * (size // len(piece) + 1))[:size]
-        begun = time.perf_counter()
-        candidates(text)
-        return time.perf_counter() - begun
+def test_twice_the_text_takes_twice_the_steps(piece: str) -> None:
+    def steps(size: int) -> int:
+        text = Visited((piece * (size // len(piece) + 1))[:size])
+        return steps_of(lambda: candidates(text), ignoring=HuvrenError)
 
-    took(1_000)
-    once, twice = min(took(30_000) for _ in range(3)), min(took(60_000) for _ in range(3))
-    assert twice < max(once * 4, 2.0), "a quadratic one takes minutes"
+    candidates(piece)
+    once, twice = steps(6_000), steps(12_000)
+    assert twice <= 2.05 * once + 300
 
 
 def test_the_heading_of_rows_holds_until_another_says_otherwise() -> None:

@@ -3575,7 +3575,7 @@ export interface components {
             /** Name */
             name: string;
             /** Columns */
-            columns?: number | null;
+            columns: number | null;
         };
         /**
          * KeptRampOut
@@ -3665,30 +3665,17 @@ export interface components {
             swatches: components["schemas"]["SwatchOut"][];
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
-            /** Columns */
-            columns: number | null;
             /**
              * Slots
              * @description how many numbered places it has, where they are fixed
              */
             slots: number | null;
-            /** Tags */
-            tags: string[];
             /** Variants */
             variants: components["schemas"]["VariantOut"][];
             /** Variant */
             variant: string | null;
             /** Ramps */
             ramps: components["schemas"]["KeptRampOut"][];
-            /**
-             * Limits
-             * @description of its checks, by check and name, where they are not as usual
-             */
-            limits: {
-                [key: string]: {
-                    [key: string]: number | string;
-                };
-            };
             /** Links */
             links: components["schemas"]["LinkOut"][];
             /**
@@ -3701,6 +3688,19 @@ export interface components {
              * @description sentences about what its stored form holds and this version cannot read
              */
             not_understood: string[];
+            /** Columns */
+            columns: number | null;
+            /** Tags */
+            tags: string[];
+            /**
+             * Limits
+             * @description of its checks, by check and name, where they are not as usual
+             */
+            limits: {
+                [key: string]: {
+                    [key: string]: number | string;
+                };
+            };
         };
         /** PictureOut */
         PictureOut: {
@@ -3882,17 +3882,10 @@ export interface components {
             /** @description a ramp of plain colors that the picture is toned by first */
             tone?: components["schemas"]["RampRecipe"] | null;
         };
-        /**
-         * SwatchOut
-         * @description A plain dictionary, as palettes have many.
-         */
+        /** SwatchOut */
         SwatchOut: {
             /** Id */
             id: string;
-            /** Name */
-            name: string;
-            /** Locked */
-            locked: boolean;
             /** Group */
             group: string | null;
             /** Space */
@@ -3922,17 +3915,6 @@ export interface components {
              * @description 8-bit gray of the same OKLab lightness
              */
             gray: number;
-            /** Note */
-            note: string;
-            /** Tags */
-            tags: string[];
-            /**
-             * Slot
-             * @description its numbered place, in palettes that have such
-             */
-            slot: number | null;
-            /** Pinned */
-            pinned: boolean;
             /**
              * Coverage
              * @description share of the linked pictures' pixels, 0..1
@@ -3948,6 +3930,21 @@ export interface components {
              * @description ΔEOK×100 to it
              */
             nearest_delta: number | null;
+            /** Name */
+            name: string;
+            /** Locked */
+            locked: boolean;
+            /** Note */
+            note: string;
+            /** Tags */
+            tags: string[];
+            /**
+             * Slot
+             * @description its numbered place, in palettes that have such
+             */
+            slot: number | null;
+            /** Pinned */
+            pinned: boolean;
         };
         /**
          * TileLimit

@@ -10,6 +10,7 @@ from pydantic import Field
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.errors import BadInput
 from huvren.core.palette.document import palette_from_document
+from huvren.core.palette.fields import emptied_in_copies
 from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.operations.groups import in_strip_order
@@ -77,8 +78,9 @@ class BringIn(Operation):
         for group in found.groups:
             name = namer.give(group.name)
             fresh[group.id] = group.id if group.id not in {g.id for g in palette.groups} else new_id()
-            groups.append(Group(name, str(fresh[group.id])))
-        arriving = [replace(s, id=new_id() if s.id in taken else s.id, group=fresh[s.group], slot=None, pinned=False) for s in coming]
+            groups.append(replace(group, **emptied_in_copies(Group, "brought_in"), name=name, id=str(fresh[group.id])))
+        emptied = emptied_in_copies(Swatch, "brought_in")
+        arriving = [replace(s, **emptied, id=new_id() if s.id in taken else s.id, group=fresh[s.group]) for s in coming]
         grown = replace(palette, groups=tuple(groups)).with_swatches([*staying, *arriving])
         ids = {before.id: after.id for before, after in zip(coming, arriving, strict=True)}
         return Outcome(in_strip_order(grown.with_ramps([*grown.ramps, *_arriving_ramps(grown, found, ids)])))

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from huvren.core.errors import BadInput
 from huvren.core.palette.document import palette_from_document
+from huvren.core.palette.fields import matched_from
 from huvren.core.palette.matching import Match, match
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
 from huvren.core.palette.values import Palette, Usage, clean_name
@@ -72,5 +73,5 @@ class SnapTo(_Against):
                 continue
             partner = others[found.place]
             name = partner.name if self.names and partner.name else found.swatch.name
-            changed[found.swatch.id] = replace(found.swatch, color=partner.color, name=name)
+            changed[found.swatch.id] = replace(found.swatch, **matched_from(partner), name=name)
         return Outcome(palette.change_all(changed))

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from typing import ClassVar, Literal
 
+from huvren.core.palette.fields import emptied_in_copies
 from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.values import Palette, Swatch, Usage, new_id
@@ -29,5 +30,5 @@ class DuplicateSwatches(Operation):
             if swatch.id in wanted:
                 name = namer.give(f"{swatch.name[:180]} copy")
                 after = None if swatch.slot is None else swatch.slot + 1
-                swatches.append(replace(swatch, id=new_id(), name=name, locked=False, slot=after, pinned=False))
+                swatches.append(replace(swatch, **emptied_in_copies(Swatch, "duplicated"), id=new_id(), name=name, slot=after))
         return Outcome(palette.with_swatches(swatches))
