@@ -1,8 +1,10 @@
-"""The one rule of access: who may do what with which object, and which objects a user may see at all.
+"""The one policy: which actor may do what with which kind of object, and so which objects a user may see at all.
 
-Every service asks here; nothing else compares owners. It says “the owner, and nobody else” for now.
+Every service asks here; nothing else compares owners. An actor is a relation between a user and an object; a further one (somebody
+whom a shelf is shared with) is an entry in `ACTORS` and in the rows of `POLICY`.
 """
 
+from collections.abc import Callable, Mapping
 from typing import Literal, TypeVar
 from uuid import UUID
 
@@ -14,6 +16,7 @@ from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, 
 
 User = AbstractBaseUser | AnonymousUser
 Action = Literal["see", "change", "remove"]
+Actor = Literal["owner"]
 Object = TypeVar("Object", bound=Model)
 
 
@@ -30,11 +33,37 @@ OWNER_OF: dict[type[Model], str] = {
 }  # fmt: skip
 """By model, the way to its owner."""
 
+ACTORS: Mapping[Actor, Callable[[User, type[Model]], Q]] = {
+    "owner": lambda user, model: Q(**{OWNER_OF[model]: user.pk}),
+}
+"""Which rows of a model stand in this relation to a user who is signed in."""
+
+_ALL: frozenset[Action] = frozenset({"see", "change", "remove"})
+_SEE: frozenset[Action] = frozenset({"see"})
+POLICY: Mapping[type[Model], Mapping[Actor, frozenset[Action]]] = {
+    Palette: {"owner": _ALL},
+    Picture: {"owner": _ALL},
+    KeptRecipe: {"owner": _ALL},
+    LimitSet: {"owner": _ALL},
+    Job: {"owner": _ALL},
+    # What is stored once stays as it is, and goes only with what it belongs to.
+    Revision: {"owner": _SEE},
+    IndexMap: {"owner": _SEE},
+    JobResult: {"owner": _SEE},
+    JobFile: {"owner": frozenset()},
+}
+"""What each actor may do with each kind of object; what does not stand here nobody may."""
+
 
 def _rule(user: User, model: type[Model], action: Action) -> Q:
     """Which rows of a model a user may do this with."""
-    del action  # an owner may do everything
-    return Q(**{OWNER_OF[model]: user.pk}) if user.pk is not None else Q(pk__in=[])
+    allowed = Q(pk__in=[])
+    if user.pk is None:
+        return allowed
+    for actor, actions in POLICY[model].items():
+        if action in actions:
+            allowed |= ACTORS[actor](user, model)
+    return allowed
 
 
 def visible(user: User, model: type[Object], action: Action = "see") -> QuerySet[Object]:
@@ -43,7 +72,10 @@ def visible(user: User, model: type[Object], action: Action = "see") -> QuerySet
 
 
 def find(user: User, model: type[Object], object_id: UUID, action: Action = "see", *, lock: bool = False) -> Object:
-    """One object. What somebody may not see is as unknown as what is not there. Raises `Unknown`."""
+    """One object, held until the transaction ends where `lock` says so.
+
+    What somebody may not see is as unknown as what is not there. Raises `Unknown`.
+    """
     rows = visible(user, model, action)
     if lock:
         rows = rows.select_for_update(of=("self",))

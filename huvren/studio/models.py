@@ -29,6 +29,22 @@ class DocumentField(models.JSONField):
         return name, "django.db.models.JSONField", arguments, options
 
 
+class OwnedBy(models.ForeignKey):  # type: ignore[type-arg]
+    """A foreign key whose row goes with the row that it names, removed by the database itself in the same statement.
+
+    Django would fetch the keys of everything below first, which for a shelf of many years are hundreds of thousands. The
+    constraint is made by a migration (`0005`); a new field of this kind needs the like.
+    """
+
+    def __init__(self, to: Any, on_delete: Any = models.DO_NOTHING, **options: Any) -> None:
+        super().__init__(to, on_delete, **options)
+
+    def deconstruct(self) -> Any:
+        """The column is that of a plain foreign key; migrations need not know more."""
+        name, _, arguments, options = super().deconstruct()
+        return name, "django.db.models.ForeignKey", arguments, options
+
+
 class Artist(AbstractUser):
     """Who works here. A model of our own, so that it can get more than Django's has without moving every row."""
 
@@ -86,7 +102,7 @@ class IndexMap(models.Model):
     """Which index each pixel has: width·height bytes, gzipped. Never changed; revisions say what an index means."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    picture = models.ForeignKey(Picture, on_delete=models.CASCADE, related_name="index_maps")
+    picture = OwnedBy(Picture, related_name="index_maps")
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
     data = models.BinaryField()
@@ -148,7 +164,7 @@ class Job(models.Model):
     step = models.CharField(max_length=500, blank=True, help_text="what is being done, or why it ended")
     request = models.JSONField()
     attempts = models.PositiveIntegerField(default=0)
-    palette = models.ForeignKey("Palette", on_delete=models.CASCADE, null=True, related_name="jobs")
+    palette = OwnedBy("Palette", null=True, related_name="jobs")
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
@@ -159,7 +175,7 @@ class Job(models.Model):
 class JobFile(models.Model):
     """A piece of the file that a job works on, as it was sent."""
 
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="pieces")
+    job = OwnedBy(Job, related_name="pieces")
     position = models.PositiveIntegerField()
     data = models.BinaryField()
 
@@ -171,7 +187,7 @@ class JobFile(models.Model):
 class JobResult(models.Model):
     """What a batch made of one of its pictures: files, or the sentence that says why there are none."""
 
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="results")
+    job = OwnedBy(Job, related_name="results")
     position = models.PositiveIntegerField()
     name = models.CharField(max_length=200)
     figures = models.JSONField(default=dict)
@@ -219,7 +235,7 @@ class Revision(models.Model):
     document : `palette_to_document`. links : one entry per reduced picture, see `core/stored/link.py`.
     """
 
-    palette = models.ForeignKey(Palette, on_delete=models.CASCADE, related_name="revisions")
+    palette = OwnedBy(Palette, related_name="revisions")
     number = models.PositiveIntegerField()
     parent = models.PositiveIntegerField(null=True)
     label = models.CharField(max_length=500)
@@ -230,3 +246,31 @@ class Revision(models.Model):
     class Meta:
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["palette", "number"], name="one_revision_per_number")]
+
+
+class Kind(models.TextChoices):
+    """What a revision may lead to."""
+
+    PICTURE = "picture"
+    INDEX_MAP = "index map"
+    PALETTE = "palette"
+    RAMP = "ramp"
+
+
+class Reference(models.Model):
+    """That a revision leads to something: a picture that it paints, a map of it, a palette that its checks go by, a ramp it keeps.
+
+    Written with the revision, in the same transaction. What may be removed, and where something is used, is asked here and never
+    of documents. palette : of the revision, so that those of one are found without a join.
+    """
+
+    revision = OwnedBy(Revision, related_name="references")
+    palette = models.ForeignKey(
+        Palette, on_delete=models.DO_NOTHING, db_constraint=False, db_index=False, related_name="references"
+    )  # fmt: skip
+    kind = models.CharField(max_length=10, choices=Kind)
+    target = models.UUIDField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["revision", "kind", "target"], name="one_reference_each")]
+        indexes = [models.Index(fields=["target", "kind", "palette"], name="used_in")]

@@ -119,7 +119,7 @@ def test_bytes_are_counted_with_every_step_and_given_back(api: Api) -> None:
     api.operate(palette, kind="rename_palette", name="Other")
     assert kept() > with_palette
     before = kept()
-    quotas.recount()
+    quotas.recount(api.user.pk)
     assert kept() == before, "counting step by step gives what counting anew gives"
     Palette.objects.all().delete()
     Picture.objects.all().delete()

@@ -8,12 +8,13 @@ from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
 from huvren.core.errors import BadFile, Unknown
+from huvren.studio.access import find
 from huvren.studio.api import rates
 from huvren.studio.api.jobs import JobOut, job_out
 from huvren.studio.api.media import of_media
 from huvren.studio.api.palette_out import PaletteOut, palette_out
-from huvren.studio.models import Job, Palette, Picture
-from huvren.studio.services import archives, library
+from huvren.studio.models import Job, Kind, Palette, Picture
+from huvren.studio.services import archives, library, references
 
 router = Router(tags=["library"])
 
@@ -27,6 +28,32 @@ class ArchiveTaken(BaseModel):
     pictures: int
     recipes: int
     known: int = Field(description="palettes and pictures that were on the shelf already")
+
+
+class UseOut(BaseModel):
+    """A palette that leads to something."""
+
+    palette: UUID
+    name: str
+    is_present: bool = Field(description="whether it does now; else only steps of its history do")
+    is_in_trash: bool
+    last_step: int = Field(description="the number of the last step that does")
+
+
+@router.get("/{kind}/{object_id}/uses", response=list[UseOut])
+def uses(request: HttpRequest, kind: str, object_id: str) -> list[UseOut]:
+    """Where a picture, a palette or a kept ramp is used: the palettes that lead to it now, then those whose history does."""
+    kinds = {"pictures": (Picture, Kind.PICTURE), "palettes": (Palette, Kind.PALETTE), "ramps": (None, Kind.RAMP)}
+    if kind not in kinds:
+        raise Unknown(f"There is nothing called “{kind[:30]}” on a shelf.")
+    model, of = kinds[kind]
+    target = references.target_of(object_id)
+    if model is not None:
+        find(request.user, model, target)
+    found = references.uses_of(request.user, of, target)
+    if model is None and not found:
+        raise Unknown("There is no such ramp on your shelf. It may have been removed for good.")
+    return [UseOut.model_validate(use, from_attributes=True) for use in found]
 
 
 @router.put("/{kind}/{object_id}/favorite", response={204: None})

@@ -1,25 +1,26 @@
 """What is removed for good, and when: the trash after a stated time or by hand, ended jobs, and stored bytes that nothing names.
 
-Revisions name their maps and pictures inside documents, so what is reachable is asked of the database in one query over them.
+What a revision leads to stands in a table (`services/references.py`), so that no document is looked through. One artist's things are
+gone through at a time, each kind by one statement that the database answers by itself, however many rows there are.
 Nothing reachable ever goes: every revision of every palette counts, those that only an undo leads back to included, and a
 picture in the trash stays as long as a palette that is not removed paints it in any of its revisions.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
-from uuid import UUID
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db import connection, transaction
-from django.db.models import Q, QuerySet
+from django.db import transaction
+from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
 
 from huvren.studio import sign_in
-from huvren.studio.models import IndexMap, Job, Palette, Picture, StoredBytes
+from huvren.studio.models import Artist, IndexMap, Job, Kind, Palette, Picture, StoredBytes
 from huvren.studio.services import quotas
 from huvren.studio.services.quotas import OPEN
+from huvren.studio.services.references import led_to
 
 GRACE = timedelta(hours=1)
 """A map this young may belong to a revision that is being stored this moment."""
@@ -42,65 +43,76 @@ class Removed:
         return ", ".join(f"{getattr(self, entry.name)} {entry.name}" for entry in fields(self))
 
 
-# Version 1 of a link had its map beside the table, later ones have one in every frame.
-_NAMED = """
-SELECT DISTINCT found #>> '{}' FROM studio_revision, jsonb_path_query(links, %s) AS found
-WHERE NOT (palette_id = ANY(%s))
-"""
+def _remove(rows: QuerySet[Picture] | QuerySet[Palette] | QuerySet[Job] | QuerySet[IndexMap], dry_run: bool) -> int:
+    """Their number; they are removed by one statement, and by the database whatever belongs to them."""
+    return rows.count() if dry_run else rows.delete()[0]
 
 
-def _named(path: str, without: Sequence[UUID]) -> set[str]:
-    """The ids at a path of any revision's links, leaving out some palettes."""
-    with connection.cursor() as cursor:
-        cursor.execute(_NAMED, [path, list(without)])
-        return {row[0] for row in cursor.fetchall() if row[0]}
-
-
-def _remove(rows: QuerySet[Picture] | QuerySet[Palette] | QuerySet[Job], dry_run: bool) -> int:
-    count = rows.count()
-    if not dry_run:
-        rows.delete()
-    return count
+def _in_trash(before: datetime | None) -> Q:
+    return Q(trashed__isnull=False) if before is None else Q(trashed__lt=before)
 
 
 @transaction.atomic
 def empty_trash(
     palettes: QuerySet[Palette], pictures: QuerySet[Picture], before: datetime | None = None, *, dry_run: bool = False
 ) -> Removed:
-    """Remove those of these palettes and pictures that have lain in the trash since `before`, or at all."""
-    old = Q(trashed__isnull=False) if before is None else Q(trashed__lt=before)
-    gone = list(palettes.filter(old).values_list("pk", flat=True))
-    painted = _named("$[*].picture", gone)
-    removed = _remove(Palette.objects.filter(pk__in=gone), dry_run)
-    return Removed(palettes=removed, pictures=_remove(pictures.filter(old).exclude(pk__in=painted), dry_run))
+    """Remove those of these palettes and pictures that have lain in the trash since `before`, or at all.
 
-
-def _unnamed_maps(now: datetime) -> list[UUID]:
-    named = _named("$[*].map", []) | _named("$[*].frames[*].map", [])
-    rows = IndexMap.objects.filter(created__lt=now - GRACE).values_list("pk", flat=True)
-    return [pk for pk in rows if str(pk) not in named]
+    A picture that a revision of another palette leads to stays.
+    """
+    gone = palettes.filter(_in_trash(before))
+    free = pictures.filter(_in_trash(before)).exclude(led_to(Kind.PICTURE, leaving_out=gone))
+    if dry_run:
+        return Removed(palettes=gone.count(), pictures=free.count())
+    # Held first: what is put back meanwhile is not removed.
+    removed = _remove(gone, dry_run)
+    return Removed(palettes=removed, pictures=_remove(free, dry_run))
 
 
 @transaction.atomic
+def collect_maps(owner: int, before: datetime, *, dry_run: bool = False) -> int:
+    """Remove an artist's index maps that are older than `before` and that no revision leads to; how many."""
+    maps = IndexMap.objects.filter(picture__owner=owner, created__lt=before).exclude(led_to(Kind.INDEX_MAP))
+    removed = _remove(maps, dry_run)
+    if removed and not dry_run:
+        quotas.recount(owner)
+    return removed
+
+
+@transaction.atomic
+def collect_files(before: datetime, *, dry_run: bool = False) -> int:
+    """Remove file contents that no picture names, whoever brought them; how many."""
+    named = Picture.objects.filter(Q(original=OuterRef("pk")) | Q(display=OuterRef("pk")) | Q(thumbnail=OuterRef("pk")))
+    files = StoredBytes.objects.filter(created__lt=before).exclude(Exists(named))
+    return files.count() if dry_run else files.delete()[0]
+
+
 def collect(now: datetime | None = None, *, dry_run: bool = False) -> Removed:
-    """Remove index maps that no revision names, and file contents that no picture names."""
-    maps = IndexMap.objects.filter(pk__in=_unnamed_maps(now or timezone.now()))
-    files = StoredBytes.objects.exclude(
-        pk__in=Picture.objects.values("original").union(Picture.objects.values("display"), Picture.objects.values("thumbnail"))
-    ).filter(created__lt=(now or timezone.now()) - GRACE)  # fmt: skip
-    found = Removed(maps=maps.count(), files=files.count())
-    if not dry_run:
-        maps.delete()
-        files.delete()
-        quotas.recount()
-    return found
+    """Remove index maps that no revision leads to, one artist after the other, and file contents that no picture names."""
+    before = (now or timezone.now()) - GRACE
+    maps = sum(collect_maps(owner, before, dry_run=dry_run) for owner in _artists())
+    return Removed(maps=maps, files=collect_files(before, dry_run=dry_run))
+
+
+def _artists() -> Iterator[int]:
+    return Artist.objects.order_by("pk").values_list("pk", flat=True).iterator(chunk_size=1000)
+
+
+def empty_every_trash(before: datetime, *, dry_run: bool = False) -> Removed:
+    """Empty the trash of one artist after the other, each in a transaction of its own."""
+    removed = Removed()
+    for owner in _artists():
+        removed += empty_trash(
+            Palette.objects.filter(owner=owner), Picture.objects.filter(owner=owner), before, dry_run=dry_run
+        )  # fmt: skip
+    return removed
 
 
 def clean(now: datetime | None = None, *, dry_run: bool = False) -> Removed:
     """What the periodic job does: the old trash, jobs that ended long ago, then what nothing names any more."""
     moment = now or timezone.now()
     before = moment - timedelta(days=settings.TRASH_DAYS)
-    removed = empty_trash(Palette.objects.all(), Picture.objects.all(), before, dry_run=dry_run)
+    removed = empty_every_trash(before, dry_run=dry_run)
     ended = Job.objects.exclude(state__in=OPEN).filter(changed__lt=before)
     removed += Removed(jobs=_remove(ended, dry_run))
     if not dry_run:

@@ -4,7 +4,6 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -13,9 +12,9 @@ from django.utils import timezone
 
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.palette import values
-from huvren.core.palette.document import palette_to_document, understand_palette
+from huvren.core.palette.document import understand_palette
 from huvren.core.palette.operations import Operation
-from huvren.core.stored.link import link_to_document, understand_links
+from huvren.core.stored.link import understand_links
 from huvren.core.versions import BadDocument
 from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.errors import StaleRevision
@@ -23,7 +22,8 @@ from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.services.cards import FIELDS as CARD
 from huvren.studio.services.cards import write_card
 from huvren.studio.services.links import Links, follow, usage_of
-from huvren.studio.services.quotas import check_bytes, count_revision, make_room
+from huvren.studio.services.quotas import check_bytes, make_room
+from huvren.studio.services.revisions import store_revision
 
 
 @dataclass(frozen=True)
@@ -140,20 +140,12 @@ def open_for_change(user: User, palette_id: UUID, base: int) -> State:
     return State(row, revision, RECENT.get(revision, row.name), revision.parent is not None, False)
 
 
-def stored_links(links: Links) -> list[dict[str, Any]]:
-    return [link_to_document(link) for link in links]
-
-
 def add_revision(state: State, palette: values.Palette, label: str, links: Links) -> State:
     """Store the palette's next revision and make it the head; `state` is one that was opened for change."""
     row = state.row
     check_bytes(row.owner_id)
     last: int = state.revision.last  # type: ignore[attr-defined]
-    revision = Revision.objects.create(
-        palette=row, number=last + 1, parent=row.head, label=label[:500],
-        document=palette_to_document(palette), links=stored_links(links),
-    )  # fmt: skip
-    count_revision(revision.pk, row.pk)
+    revision = store_revision(row, last + 1, row.head, label, palette, links)
     row.head = revision.number
     write_card(row, palette, links)
     row.save(update_fields=["head", "updated", *CARD])
@@ -169,10 +161,7 @@ def create(user: User, palette: values.Palette, label: str, links: Links = ()) -
     row = Palette(owner_id=key_of(user), head=1)
     write_card(row, palette, links)
     row.save()
-    revision = Revision.objects.create(
-        palette=row, number=1, parent=None, label=label[:500], document=palette_to_document(palette), links=stored_links(links)
-    )
-    count_revision(revision.pk, row.pk)
+    revision = store_revision(row, 1, None, label, palette, links)
     return State(row, revision, Contents(palette, links), False, False)
 
 

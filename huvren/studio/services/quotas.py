@@ -83,11 +83,10 @@ def make_room(user: User, *, pictures: int = 0, palettes: int = 0, more_bytes: i
     check_bytes(key_of(user), more_bytes)
 
 
-def recount() -> None:
-    """Count all bytes anew, after something was removed that only the whole names."""
+def recount(owner: int) -> None:
+    """Count the bytes of an artist's pictures anew, after maps of theirs were removed."""
     with connection.cursor() as cursor:
-        cursor.execute(RECOUNT_PICTURES)
-        cursor.execute(RECOUNT_PALETTES)
+        cursor.execute(RECOUNT_PICTURES, [owner])
 
 
 RECOUNT_PICTURES = """
@@ -96,13 +95,8 @@ UPDATE studio_picture AS p SET bytes = f.bytes FROM (
                 WHERE s.sha256 IN (p.original_id, p.display_id, p.thumbnail_id))
        + (SELECT coalesce(sum(octet_length(m.data) + octet_length(m.tiles)), 0) FROM studio_indexmap m WHERE m.picture_id = p.id)
        AS bytes
-  FROM studio_picture p) AS f
+  FROM studio_picture p WHERE p.owner_id = %s) AS f
 WHERE f.id = p.id AND f.bytes <> p.bytes
-"""
-RECOUNT_PALETTES = """
-UPDATE studio_palette AS p SET bytes = f.bytes FROM (
-  SELECT palette_id, sum(pg_column_size(document) + pg_column_size(links)) AS bytes FROM studio_revision GROUP BY palette_id) AS f
-WHERE f.palette_id = p.id AND f.bytes <> p.bytes
 """
 COUNT_REVISION = """
 UPDATE studio_palette SET bytes = bytes + (SELECT pg_column_size(document) + pg_column_size(links) FROM studio_revision WHERE id = %s)

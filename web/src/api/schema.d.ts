@@ -1524,6 +1524,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/{kind}/{object_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uses
+         * @description Where a picture, a palette or a kept ramp is used: the palettes that lead to it now, then those whose history does.
+         */
+        get: operations["huvren_studio_api_library_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/{kind}/{object_id}/favorite": {
         parameters: {
             query?: never;
@@ -5073,6 +5093,31 @@ export interface components {
              */
             name: string;
         };
+        /**
+         * UseOut
+         * @description A palette that leads to something.
+         */
+        UseOut: {
+            /**
+             * Palette
+             * Format: uuid
+             */
+            palette: string;
+            /** Name */
+            name: string;
+            /**
+             * Is Present
+             * @description whether it does now; else only steps of its history do
+             */
+            is_present: boolean;
+            /** Is In Trash */
+            is_in_trash: boolean;
+            /**
+             * Last Step
+             * @description the number of the last step that does
+             */
+            last_step: number;
+        };
         /** FavoriteIn */
         FavoriteIn: {
             /** Favorite */
@@ -8545,6 +8590,47 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_library_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                object_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseOut"][];
                 };
             };
             /** @description Refused, in words */

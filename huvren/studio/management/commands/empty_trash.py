@@ -7,7 +7,6 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from huvren.studio.models import Palette, Picture
 from huvren.studio.services import cleaning
 
 
@@ -20,5 +19,5 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         before = timezone.now() - timedelta(days=options["days"])
-        removed = cleaning.empty_trash(Palette.objects.all(), Picture.objects.all(), before, dry_run=options["dry_run"])
+        removed = cleaning.empty_every_trash(before, dry_run=options["dry_run"])
         self.stdout.write(f"{'Would remove' if options['dry_run'] else 'Removed'}: {removed}.")

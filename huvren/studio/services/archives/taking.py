@@ -31,7 +31,7 @@ from huvren.core.stored.link import FrameMap, Link, link_from_document
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.studio import limits
 from huvren.studio.access import User, key_of, visible
-from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture
 from huvren.studio.services import jobs, limit_sets, palettes, pictures, quotas, recipes
 from huvren.studio.services.archives.container import MOST_ENTRIES, Container, NoArchive
 from huvren.studio.services.cards import FIELDS as CARD
@@ -39,6 +39,7 @@ from huvren.studio.services.cards import write_card
 from huvren.studio.services.gate import GATE
 from huvren.studio.services.jobs import ShelfFilled, Turn
 from huvren.studio.services.links import Links, store_map
+from huvren.studio.services.revisions import store_revision
 
 MOST_LIBRARY_BYTES = 32 * 1024 * 1024
 AT_ONCE_BYTES, AT_ONCE_PIXELS = 4 * 1024 * 1024, 4_000_000
@@ -181,13 +182,7 @@ class _Taking:
         for step in self._steps(entry):
             palette = palette_from_document(step["document"])
             links = self.links(step.get("links", []), palette)
-            revision = Revision.objects.create(
-                palette=row, number=step["number"], parent=step.get("parent"), label=step["label"][:500],
-                document=palette_to_document(palette), links=palettes.stored_links(links),
-            )  # fmt: skip
-            if created := _created(step):
-                Revision.objects.filter(pk=revision.pk).update(created=created)
-            quotas.count_revision(revision.pk, row.pk)
+            store_revision(row, step["number"], step.get("parent"), step["label"], palette, links, _created(step))
             numbers.add(step["number"])
             parents.add(step.get("parent"))
             if step["number"] == entry["head"]:
