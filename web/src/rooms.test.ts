@@ -57,6 +57,19 @@ describe("the rooms of the front end", () => {
     expect(wrong).toEqual([]);
   });
 
+  it("ask the server below api/ alone, and by one request there", () => {
+    const asks = /\b(?:client|patientClient)\.(?:GET|POST|PUT|DELETE)\(|new XMLHttpRequest|(?<![.\w])fetch\(/;
+    const loose = sources
+      .filter((path) => !/\.test\.tsx?$/.test(path) && asks.test(readFileSync(path, "utf8")))
+      .map((path) => relative(SOURCE, path))
+      .filter((path) => !path.startsWith("api/"));
+    expect(loose).toEqual([]);
+    const direct = sources.filter(
+      (path) => !/\.test\.tsx?$/.test(path) && /(?<![.\w])fetch\(/.test(readFileSync(path, "utf8")),
+    );
+    expect(direct.map((path) => relative(SOURCE, path))).toEqual(["api/request.ts"]);
+  });
+
   it("hold every source", () => {
     const loose = sources.map(roomOf).filter(({ level }) => level === ROOMS.length);
     expect(loose.map(({ room }) => room).sort()).toEqual(["main.tsx", "rooms.test.ts"]);

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { type Job, type Palette, readFrame } from "./client";
+import { readFrame } from "./files";
 import { isJob, isOpen } from "./jobs";
+import type { Job, Palette } from "./types";
 
 function frame(proposal: unknown, indices: number[]) {
   const head = new TextEncoder().encode(JSON.stringify(proposal));

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { client, type Description, unwrap } from "./client";
-import { Newest } from "./newest";
+import { useEffect, useRef, useState } from "react";
+import { useNewest } from "./asking";
 import { ask } from "./queries";
+import type { Description } from "./types";
 
 /** A color as coordinates of a space. */
 export interface ColorIn {
@@ -11,16 +11,6 @@ export interface ColorIn {
   alpha: number;
   /** OKLCh lightness that the color keeps, whatever its coordinates say. */
   hold?: number | null;
-}
-
-/** A color in every space, once. */
-export function describe(color: ColorIn, signal?: AbortSignal): Promise<Description> {
-  return unwrap(
-    client.POST("/api/colors/describe", {
-      body: { space: color.space, coords: [...color.coords], alpha: color.alpha, hold: color.hold ?? null },
-      signal: signal ?? null,
-    }),
-  ) as Promise<Description>;
 }
 
 const SETTLE_MS = 150;
@@ -43,36 +33,20 @@ export function useRested<Value>(value: Value, key: string, moves: boolean): Val
 
 /** A color in every space of the editor and every notation, as the server works it out. */
 export function useDescription(color: ColorIn) {
-  return useQuery({
-    queryKey: ["describe", color.space, color.coords.join(), color.alpha],
-    queryFn: () => describe(color),
-    staleTime: Infinity,
-    gcTime: 30_000,
-    placeholderData: (before) => before,
-  });
+  return useQuery({ ...ask.description(color), placeholderData: (before) => before });
 }
 
 /** The same while a control is being dragged: one request at a time, and only the newest color waits. */
-export function useLiveDescription(live: ColorIn | null) {
-  const [found, setFound] = useState<{ asked: ColorIn; description: Description } | null>(null);
-  const newest = useMemo(
-    () =>
-      new Newest<ColorIn, { asked: ColorIn; description: Description }>({
-        ask: async (asked, signal) => ({ asked, description: await describe(asked, signal) }),
-        answer: setFound,
-        problem: () => undefined,
-        busy: () => undefined,
-      }),
-    [],
+export function useLiveDescription(
+  live: ColorIn | null,
+): { asked: ColorIn; description: Description } | null {
+  const said = live ? [live.space, live.coords.join(), live.alpha, live.hold ?? ""].join(" ") : "";
+  const { answer, answered } = useNewest<Description>(
+    said,
+    live && { ...ask.description(live), about: live },
   );
-  useEffect(() => {
-    if (live) newest.want(live);
-    else {
-      newest.stop();
-      setFound(null);
-    }
-  }, [live, newest]);
-  return live ? found : null;
+  const asked = answered?.about as ColorIn | undefined;
+  return live && answer && asked ? { asked, description: answer } : null;
 }
 
 /** Difference and contrast of two colors. */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import type { Job, Palette } from "./client";
 import { ask } from "./queries";
+import type { Job, Palette } from "./types";
 
 export const POLL_MS = 400;
 

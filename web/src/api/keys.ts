@@ -1,4 +1,4 @@
-import type { Palette } from "./client";
+import type { Palette } from "./types";
 
 /** What changes when a palette changes. */
 export type Stand = Pick<Palette, "id" | "revision">;

@@ -1,7 +1,8 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { type Operation, Problem, type Recipe } from "./client";
 import { ask, KEYS } from "./queries";
+import { Problem } from "./request";
+import type { Operation, Recipe } from "./types";
 
 const stand = { id: "11111111-1111-4111-8111-111111111111", revision: 4 };
 const later = { ...stand, revision: 5 };

@@ -1,23 +1,22 @@
 /** Every question to the server that is remembered: its key and its call, in one place. */
 
 import { queryOptions } from "@tanstack/react-query";
-import {
-  client,
-  type FileRequest,
-  fetchDithered,
-  fetchFile,
-  fetchRampDocument,
-  lookInto,
-  type Operation,
-  type RampRecipe,
-  type StepProposal,
-  unwrap,
-} from "./client";
+import { serialOf } from "./asking";
+import { client, unwrap } from "./client";
+import type { ColorIn } from "./colors";
+import { fetchDithered, fetchFile, lookInto } from "./files";
 import { forever, KEYS, type Stand } from "./keys";
 import { ofReductions } from "./reduction-queries";
-import type { components } from "./schema";
-
-type Schemas = components["schemas"];
+import type {
+  ChecksRequest,
+  Description,
+  FileRequest,
+  Operation,
+  RampRecipe,
+  Sample,
+  Schemas,
+  StepProposal,
+} from "./types";
 
 export { KEYS } from "./keys";
 
@@ -48,6 +47,75 @@ export const ask = {
     }),
 
   limitSets: () => queryOptions({ queryKey: KEYS.limits, queryFn: () => unwrap(client.GET("/api/limits")) }),
+
+  /** What the checks say of a palette as it is shown. body : with whatever is tried out; of it the key is a number alone. */
+  checks: (palette: Stand, body: ChecksRequest) =>
+    queryOptions({
+      queryKey: ["checks", palette.id, palette.revision, serialOf(body)],
+      gcTime: 5_000,
+      structuralSharing: false,
+      queryFn: ({ signal }) =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/checks", {
+            params: { path: { palette_id: palette.id } },
+            body,
+            signal,
+          }),
+        ),
+      ...forever,
+    }),
+
+  /** A ramp and the lanes asked for, drawn. */
+  rampDrawn: (palette: Stand, body: Schemas["RampIn"]) =>
+    queryOptions({
+      queryKey: ["ramp-drawn", palette.id, palette.revision, body],
+      gcTime: 5_000,
+      structuralSharing: false,
+      queryFn: ({ signal }) =>
+        unwrap(
+          client.POST("/api/palettes/{palette_id}/ramps", {
+            params: { path: { palette_id: palette.id } },
+            body,
+            signal,
+          }),
+        ),
+      ...forever,
+    }),
+
+  /** A color in every space of the editor and every notation. */
+  description: (color: ColorIn) =>
+    queryOptions({
+      queryKey: ["describe", color.space, color.coords.join(), color.alpha, color.hold ?? null],
+      gcTime: 30_000,
+      queryFn: ({ signal }) =>
+        unwrap(
+          client.POST("/api/colors/describe", {
+            body: {
+              space: color.space,
+              coords: [...color.coords],
+              alpha: color.alpha,
+              hold: color.hold ?? null,
+            },
+            signal,
+          }),
+        ) as Promise<Description>,
+      ...forever,
+    }),
+
+  /** The color of a picture around a point. */
+  sample: (picture: string, at: { x: number; y: number }, diameter: number) =>
+    queryOptions({
+      queryKey: ["sample", picture, at.x, at.y, diameter],
+      gcTime: 5_000,
+      queryFn: ({ signal }) =>
+        unwrap(
+          client.GET("/api/pictures/{picture_id}/sample", {
+            params: { path: { picture_id: picture }, query: { x: at.x, y: at.y, diameter } },
+            signal,
+          }),
+        ) as Promise<Sample>,
+      ...forever,
+    }),
 
   rampCheck: (palette: Stand, ramp: RampRecipe, ready: boolean) =>
     queryOptions({
@@ -176,7 +244,12 @@ export const ask = {
   rampDocument: (palette: string, ramp: string, tied: boolean) =>
     queryOptions({
       queryKey: ["ramp-document", palette, ramp, tied],
-      queryFn: () => fetchRampDocument(palette, ramp, tied),
+      queryFn: () =>
+        unwrap(
+          client.GET("/api/palettes/{palette_id}/ramps/{ramp_id}/document", {
+            params: { path: { palette_id: palette, ramp_id: ramp }, query: { tied } },
+          }),
+        ),
     }),
 
   /** The lossless document of a palette, as it is or as it was at a step. */

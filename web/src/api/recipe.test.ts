@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Menus, Recipe } from "./client";
 import { canBeTuned, canSearchLonger, isTuned } from "./recipe";
+import type { Menus, Recipe } from "./types";
 
 const menus = {
   choosers: [

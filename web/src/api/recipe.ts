@@ -1,4 +1,4 @@
-import type { Menus, Recipe } from "./client";
+import type { Menus, Recipe } from "./types";
 
 type Choosers = Pick<Menus, "choosers">;
 

@@ -1,21 +1,23 @@
 /** Questions about linked pictures: what a recipe would give, and how a result looks. */
 
 import { queryOptions } from "@tanstack/react-query";
-import {
-  client,
-  type Draft,
-  fetchErrorMap,
-  fetchIndices,
-  fetchPiece,
-  fetchPreview,
-  type MapKind,
-  type Preview,
-  type Recipe,
-  unwrap,
-} from "./client";
+import { serialOf } from "./asking";
+import { client, unwrap } from "./client";
+import { fetchErrorMap, fetchIndices, fetchPiece, fetchPreview } from "./files";
 import { forever, KEYS, type Stand } from "./keys";
+import type { Draft, MapKind, Preview, Recipe } from "./types";
 
 export const ofReductions = {
+  /** What a draft would give: shown while it is the newest, and forgotten soon after. */
+  preview: (palette: Stand, draft: Draft) =>
+    queryOptions({
+      queryKey: ["preview", palette.id, palette.revision, serialOf(draft)],
+      gcTime: 5_000,
+      structuralSharing: false,
+      queryFn: ({ signal }) => fetchPreview(palette.id, draft, signal),
+      ...forever,
+    }),
+
   proof: (palette: Stand, picture: string, recipe: Recipe) =>
     queryOptions({
       queryKey: ["proof", palette.id, palette.revision, picture, recipe],

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isAway, Problem } from "./client";
+import { isAway, Problem } from "./request";
 import { inWords } from "./words";
 
 describe("an error in words", () => {

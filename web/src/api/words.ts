@@ -1,4 +1,4 @@
-import { Problem } from "./client";
+import { Problem } from "./request";
 
 /** An error in a sentence for a person: the server's own words, or what can be done where there are none. */
 export function inWords(error: unknown): string {

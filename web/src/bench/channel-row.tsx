@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { Description } from "../api/client";
+import type { Description } from "../api/types";
 import { cssOf } from "../ui/css-color";
 import { Slider } from "../ui/slider";
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Button } from "../ui/button";
-import { useBench } from "./context";
+import { useCommands, useDrafted, useIsBusy } from "./context";
 
 /** The line under a sentence: measured figures, and what to do with the draft. */
 export function DraftBar({
@@ -13,7 +13,9 @@ export function DraftBar({
   /** Left out where there is nothing that could be kept. */
   label: string | null;
 }) {
-  const { draft, discard, keep, busy } = useBench();
+  const draft = useDrafted();
+  const busy = useIsBusy();
+  const { discard, keep } = useCommands();
   return (
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
       {children}

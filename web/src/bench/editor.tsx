@@ -1,20 +1,15 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { Description, Swatch } from "../api/client";
-import {
-  type ColorIn,
-  describe,
-  useCompare,
-  useDescription,
-  useLiveDescription,
-  useRested,
-} from "../api/colors";
+import { type ColorIn, useCompare, useDescription, useLiveDescription, useRested } from "../api/colors";
+import { ask } from "../api/queries";
+import type { Description, Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { textOn } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
 import { ChannelRow, NumberField, written } from "./channel-row";
-import { useBench } from "./context";
+import { useCommands, useDrafted, useMenus, useShown } from "./context";
 import { ColorPlane } from "./plane";
 
 const PLANE = { width: 270, height: 106 };
@@ -83,7 +78,11 @@ function CopyPanel({ description }: { description: Description }) {
 
 /** The color of one swatch: planes, sliders, numbers, any notation; what it was and what it is. */
 export function Editor({ swatch }: { swatch: Swatch }) {
-  const { operate, menus, shown, draft } = useBench();
+  const queries = useQueryClient();
+  const menus = useMenus();
+  const shown = useShown();
+  const draft = useDrafted();
+  const { operate } = useCommands();
   const {
     dragging,
     drag,
@@ -134,7 +133,8 @@ export function Editor({ swatch }: { swatch: Swatch }) {
     setLive(color);
     let sent: { space: string; coords: readonly number[] } = color;
     if (held !== null && space !== "oklch") {
-      const found = moved?.asked.coords === coords ? moved.description : await describe(color);
+      const found =
+        moved?.asked.coords === coords ? moved.description : await queries.fetchQuery(ask.description(color));
       const oklch = found.spaces.find((entry) => entry.id === "oklch");
       sent = oklch ? { space: "oklch", coords: oklch.channels.map((channel) => channel.value) } : color;
     } else if (held !== null) sent = { space, coords: [held, coords[1] ?? 0, coords[2] ?? 0] };

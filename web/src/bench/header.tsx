@@ -8,8 +8,8 @@ import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { NameField } from "../ui/name-field";
 import { CheckCount } from "./check-count";
-import { useBench } from "./context";
-import type { SaveState } from "./use-changes";
+import { useCommands, useDrafted, usePalette, usePreview, useShown } from "./context";
+import { type SaveState, useSaveState } from "./use-changes";
 
 // What opens panels follows the strip: the bench is there first.
 const KeysPanel = lazy(() => import("./keys-panel").then((loaded) => ({ default: loaded.KeysPanel })));
@@ -46,8 +46,13 @@ function InkAndGround() {
 }
 
 /** Name, saved state, undo, redo, history, ink and ground, surround. */
-export function BenchHeader({ saveState }: { saveState: SaveState }) {
-  const { palette, change, operate, draft, preview, shown } = useBench();
+export function BenchHeader() {
+  const palette = usePalette();
+  const draft = useDrafted();
+  const preview = usePreview();
+  const shown = useShown();
+  const { change, operate } = useCommands();
+  const saveState = useSaveState(palette.id);
   const count = shown.length;
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 px-5">

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Step } from "../api/client";
 import { ask } from "../api/queries";
+import type { Step } from "../api/types";
 import { TextButton } from "../ui/button";
-import { useBench } from "./context";
+import { useCommands, usePalette } from "./context";
 
 const TIME = new Intl.DateTimeFormat("en", { hour: "2-digit", minute: "2-digit", hour12: false });
 const DAY = new Intl.DateTimeFormat("en", { day: "numeric", month: "short" });
@@ -28,7 +28,8 @@ function path(steps: Step[]) {
 
 /** Every step of the palette, by name; one can go back to any of them. */
 export function History() {
-  const { palette, change } = useBench();
+  const palette = usePalette();
+  const { change } = useCommands();
   const [open, setOpen] = useState(false);
   const query = useQuery({
     ...ask.history(palette.id),

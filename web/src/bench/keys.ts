@@ -1,8 +1,9 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
 import { focusMark } from "../ui/marks";
-import type { BenchState } from "./context";
+import { type Bench, shownNow } from "./context";
 import { runStageKey, type Stage } from "./stages";
 
 /** What the keys of the bench itself do. */
@@ -32,7 +33,8 @@ export function keysOf(stages: readonly Stage[]): [string, string][] {
 }
 
 /** Keys that work anywhere on the bench, but not while something is being typed. */
-export function useBenchKeys(bench: BenchState, stages: readonly Stage[]) {
+export function useBenchKeys(bench: Bench, stages: readonly Stage[]) {
+  const queries = useQueryClient();
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (!isForThePage(event)) return;
@@ -40,24 +42,26 @@ export function useBenchKeys(bench: BenchState, stages: readonly Stage[]) {
       const command = event.ctrlKey || event.metaKey;
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       const done = () => event.preventDefault();
+      const { commands, view } = bench;
+      const shown = () => shownNow(queries, bench);
       if (command && key === "z") {
         done();
-        void bench.change({ kind: event.shiftKey ? "redo" : "undo" });
+        void commands.change({ kind: event.shiftKey ? "redo" : "undo" });
       } else if (command && key === "y") {
         done();
-        void bench.change({ kind: "redo" });
+        void commands.change({ kind: "redo" });
       } else if (command && key === "a") {
         done();
-        select(bench.shown.map((swatch) => swatch.id));
+        select(shown().map((swatch) => swatch.id));
       } else if (command || event.altKey) {
         return;
       } else if (/^[1-9]$/.test(key)) {
         const stage = stages[Number(key) - 1];
         if (stage) setStage(stage.id);
-      } else if (key === "k" && bench.draft) {
-        void bench.keep();
-      } else if (key === "Escape" && bench.draft) {
-        bench.discard();
+      } else if (key === "k" && view.getState().draft) {
+        void commands.keep();
+      } else if (key === "Escape" && view.getState().draft) {
+        commands.discard();
       } else if (stages.some((stage) => stage.keys.some((entry) => entry.key === key))) {
         done();
         for (const stage of stages)
@@ -66,12 +70,12 @@ export function useBenchKeys(bench: BenchState, stages: readonly Stage[]) {
         return;
       } else if (key === "Delete" || key === "Backspace") {
         done();
-        void bench.operate({ kind: "delete_swatches", ids: selected });
+        void commands.operate({ kind: "delete_swatches", ids: selected });
       } else if (key === "d") {
-        void bench.operate({ kind: "duplicate_swatches", ids: selected });
+        void commands.operate({ kind: "duplicate_swatches", ids: selected });
       } else if (key === "l") {
-        const locked = bench.shown.some((swatch) => selection.has(swatch.id) && !swatch.locked);
-        void bench.operate({ kind: "lock_swatches", ids: selected, locked });
+        const locked = shown().some((swatch) => selection.has(swatch.id) && !swatch.locked);
+        void commands.operate({ kind: "lock_swatches", ids: selected, locked });
       } else if (key === "F2") {
         done();
         focusMark("swatch-name");
@@ -79,5 +83,5 @@ export function useBenchKeys(bench: BenchState, stages: readonly Stage[]) {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [bench, stages]);
+  }, [bench, stages, queries]);
 }

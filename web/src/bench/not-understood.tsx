@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { TextButton } from "../ui/button";
-import { useBench } from "./context";
+import { usePalette } from "./context";
 
 /** What the stored form of the palette holds and this version cannot read; the step itself stays as it was stored. */
 export function NotUnderstood() {
-  const { palette } = useBench();
+  const palette = usePalette();
   const [whole, setWhole] = useState(false);
   const count = palette.not_understood.length;
   if (count === 0) return null;

@@ -1,24 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask } from "../api/queries";
 import { HexBand } from "../lens/chips";
 import { PanelWord } from "../ui/sentence";
-import { useBench } from "./context";
+import { usePalette } from "./context";
 
 /** A palette of the shelf, in its lossless form. */
 export interface Other {
   id: string;
   name: string;
   document: Record<string, unknown>;
-}
-
-export async function fetchDocument(id: string, step?: number): Promise<Record<string, unknown>> {
-  const answer = await unwrap(
-    client.GET("/api/palettes/{palette_id}/document", {
-      params: { path: { palette_id: id }, query: step === undefined ? {} : { step } },
-    }),
-  );
-  return answer.document;
 }
 
 /** The other palettes of the shelf, to choose one: in a panel, or `wide` over a view. */
@@ -32,7 +22,7 @@ export function ShelfPalettes({
   wide?: boolean;
   onChoose: (palette: { id: string; name: string }) => void;
 }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const shelf = useQuery({
     ...ask.shelf(),
   });
@@ -85,13 +75,21 @@ export function OtherPaletteWord({
   other: Other | null;
   onChoose: (other: Other) => void;
 }) {
+  const queries = useQueryClient();
   return (
     <PanelWord label={label} text={other?.name ?? "another palette"}>
-      <ShelfPalettes current={other?.id} onChoose={async (chosen) => onChoose(await fetchOther(chosen))} />
+      <ShelfPalettes
+        current={other?.id}
+        onChoose={async (chosen) => onChoose(await fetchOther(queries, chosen))}
+      />
     </PanelWord>
   );
 }
 
-export async function fetchOther({ id, name }: { id: string; name: string }): Promise<Other> {
-  return { id, name, document: await fetchDocument(id) };
+/** Its document as it is now. */
+export async function fetchOther(
+  queries: QueryClient,
+  { id, name }: { id: string; name: string },
+): Promise<Other> {
+  return { id, name, document: await queries.fetchQuery({ ...ask.document(id), staleTime: 0 }) };
 }

@@ -1,15 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Recipe } from "../api/client";
 import { ask } from "../api/queries";
+import type { Recipe } from "../api/types";
 import { TextButton } from "../ui/button";
 import { PANEL } from "../ui/sentence";
-import { useBench } from "./context";
+import { useCommands, useLinked, usePalette } from "./context";
 
 /** Pictures of the shelf that the palette does not paint yet, and how to let it paint one. */
 function usePainting() {
-  const { palette, link, settle, change, showPicture } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const { settle, change, showPicture } = useCommands();
   const [painting, setPainting] = useState<string | null>(null);
   const shelf = useQuery({
     ...ask.shelf(),
@@ -82,7 +84,9 @@ export function ShelfPictures({ onDone }: { onDone?: () => void }) {
 
 /** Which of the linked pictures is looked at. Further ones are linked, and taken off again, here. */
 export function PictureChoice() {
-  const { palette, link, settle, change, showPicture } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const { settle, change, showPicture } = useCommands();
   const [open, setOpen] = useState(false);
   if (!link) return null;
   const place = palette.links.findIndex((entry) => entry.picture.id === link.picture.id) + 1;

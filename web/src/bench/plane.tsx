@@ -1,5 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import type { Plane } from "../api/client";
+import type { Plane } from "../api/types";
 
 interface Props {
   plane: Plane;

@@ -1,11 +1,11 @@
 import { Lock, LockOpen, Pin, PinOff } from "lucide-react";
 import { useEffect, useState } from "react";
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { focusMark } from "../ui/marks";
 import { NameField } from "../ui/name-field";
-import { useBench } from "./context";
+import { useCommands, usePalette, useShown } from "./context";
 import { Editor } from "./editor";
 
 function percent(share: number) {
@@ -15,7 +15,7 @@ function percent(share: number) {
 
 /** A note and tags, written where they stand. */
 function Words({ swatch }: { swatch: Swatch }) {
-  const { operate } = useBench();
+  const { operate } = useCommands();
   const [note, setNote] = useState(swatch.note);
   const [tags, setTags] = useState(swatch.tags.join(", "));
   useEffect(() => setNote(swatch.note), [swatch.note]);
@@ -64,7 +64,9 @@ function Words({ swatch }: { swatch: Swatch }) {
 
 /** All about the selected swatch, always open. */
 export function Readout() {
-  const { shown, operate, palette } = useBench();
+  const shown = useShown();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const { selected, selection, anchor, select } = useScreen();
   const currentId = anchor && selection.has(anchor) ? anchor : selected.at(-1);
   const place = shown.findIndex((swatch) => swatch.id === currentId);

@@ -1,5 +1,5 @@
 import { memo } from "react";
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { textOn } from "../ui/css-color";
 

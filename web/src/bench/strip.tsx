@@ -7,10 +7,10 @@ import {
   useRef,
   useState,
 } from "react";
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 import { useScreen } from "../shell/store";
 import { focusMark } from "../ui/marks";
-import { useBench } from "./context";
+import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
 import { layOut, rowsInView, targetIndex } from "./strip-layout";
 
@@ -46,7 +46,11 @@ function sections(places: Place[], names: Map<string, string>): Section[] {
 
 /** Every swatch in the order that an export keeps. */
 export function Strip() {
-  const { shown, groups, operate, preview, palette } = useBench();
+  const shown = useShown();
+  const groups = useGroups();
+  const preview = usePreview();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const places = useMemo(() => placesOf(shown, slots), [shown, slots]);
   const { selected, selection, anchor, select, hover, dragging } = useScreen();

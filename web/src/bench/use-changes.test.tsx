@@ -2,11 +2,11 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Palette } from "../api/client";
-import type { Change } from "../api/palette";
+import type { Change } from "../api/commands";
 import { KEYS } from "../api/queries";
+import type { Palette } from "../api/types";
 import { useScreen } from "../shell/store";
-import { RETRY_MS, type SaveState, useChanges } from "./use-changes";
+import { makeChange, RETRY_MS, type SaveState, useSaveState } from "./use-changes";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -31,9 +31,8 @@ let root: Root;
 let queries: QueryClient;
 
 function Probe() {
-  const changes = useChanges(ID);
-  change = changes.change;
-  if (states.at(-1) !== changes.saveState) states.push(changes.saveState);
+  const saveState = useSaveState(ID);
+  if (states.at(-1) !== saveState) states.push(saveState);
   return null;
 }
 
@@ -54,6 +53,7 @@ beforeEach(() => {
   });
   queries = new QueryClient();
   queries.setQueryData(KEYS.palette(ID), palette(1));
+  change = makeChange(queries, ID);
   root = createRoot(document.createElement("div"));
   act(() =>
     root.render(

@@ -1,9 +1,9 @@
-import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
-import { client, isAway, type Palette, Problem, unwrap } from "../api/client";
+import { MutationObserver, type QueryClient, useMutationState } from "@tanstack/react-query";
+import { type Change, sendChange } from "../api/commands";
 import { isJob } from "../api/jobs";
-import { type Change, sendChange } from "../api/palette";
-import { KEYS } from "../api/queries";
+import { ask, KEYS } from "../api/queries";
+import { isAway, Problem } from "../api/request";
+import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
 import { ended } from "../shell/jobs";
 import { useScreen } from "../shell/store";
@@ -15,7 +15,7 @@ export const RETRY_MS = 2_000;
 /** How a step is sent again: for as long as the server is away, and never for anything else. */
 export const WAITING = {
   retry: (_count: number, error: unknown) => isAway(error),
-  retryDelay: RETRY_MS,
+  retryDelay: (_count: number, error: unknown) => (error instanceof Problem && error.waitMs) || RETRY_MS,
   // A browser that knows it is offline pauses the step by itself, and resumes it.
   networkMode: "online",
 } as const;
@@ -36,8 +36,7 @@ async function step(queries: QueryClient, id: string, wanted: Change): Promise<P
   const answer = await sendChange(id, known.revision, wanted);
   if (!isJob(answer)) return put(queries, answer);
   if ((await ended(queries, answer.id)) === null) return null;
-  const params = { path: { palette_id: id } };
-  return put(queries, await unwrap(client.GET("/api/palettes/{palette_id}", { params })));
+  return put(queries, await queries.fetchQuery({ ...ask.palette(id), staleTime: 0 }));
 }
 
 /**
@@ -45,42 +44,42 @@ async function step(queries: QueryClient, id: string, wanted: Change): Promise<P
  * cannot be reached for waits and goes through later; one made on a state that is no longer the newest shows the
  * newer state and offers to be made again.
  */
-export function useChanges(id: string) {
-  const queries = useQueryClient();
-  const say = useScreen((screen) => screen.say);
-  const [open, setOpen] = useState(0);
-  const mutation = useMutation({
-    mutationKey: ["change", id],
-    // Steps of one scope run one after the other.
-    scope: { id: `palette-${id}` },
-    mutationFn: (wanted: Change) => step(queries, id, wanted),
-    ...WAITING,
-  });
-  const { mutateAsync } = mutation;
-
-  const change = useCallback(
-    async (wanted: Change): Promise<Palette | null> => {
-      setOpen((count) => count + 1);
-      try {
-        const after = await mutateAsync(wanted);
-        if (after?.notes.length) say(after.notes.join(" "));
-        return after;
-      } catch (error) {
-        if (error instanceof Problem && error.current) {
-          put(queries, error.current);
-          const again = { label: "Make my step again", run: () => void change(wanted) };
-          say(error.message, { kind: "wrong", action: again });
-        } else {
-          say(inWords(error), { kind: "wrong" });
-        }
-        return null;
-      } finally {
-        setOpen((count) => count - 1);
+export function makeChange(queries: QueryClient, id: string) {
+  const { say } = useScreen.getState();
+  const change = async (wanted: Change): Promise<Palette | null> => {
+    const mutation = new MutationObserver(queries, {
+      mutationKey: keyOfChanges(id),
+      // Steps of one scope run one after the other.
+      scope: { id: `palette-${id}` },
+      mutationFn: (asked: Change) => step(queries, id, asked),
+      ...WAITING,
+    });
+    try {
+      const after = await mutation.mutate(wanted);
+      if (after?.notes.length) say(after.notes.join(" "));
+      return after;
+    } catch (error) {
+      if (error instanceof Problem && error.current) {
+        put(queries, error.current);
+        const again = { label: "Make my step again", run: () => void change(wanted) };
+        say(error.message, { kind: "wrong", action: again });
+      } else {
+        say(inWords(error), { kind: "wrong" });
       }
-    },
-    [mutateAsync, queries, say],
-  );
-  const waiting = mutation.isPaused || mutation.failureReason !== null;
-  const saveState: SaveState = open === 0 ? "saved" : waiting && mutation.isPending ? "waiting" : "saving";
-  return { change, saveState };
+      return null;
+    }
+  };
+  return change;
+}
+
+const keyOfChanges = (id: string) => ["change", id] as const;
+
+/** Whether steps of a palette are on their way, or wait for the server. */
+export function useSaveState(id: string): SaveState {
+  const states = useMutationState({
+    filters: { mutationKey: keyOfChanges(id), status: "pending" },
+    select: ({ state }) => (state.isPaused || state.failureReason !== null ? "waiting" : "saving"),
+  });
+  // Of several steps the first is on its way, and the others wait for it as they should.
+  return (states[0] as SaveState | undefined) ?? "saved";
 }

@@ -1,15 +1,20 @@
+import { QueryClient, QueryClientProvider, skipToken } from "@tanstack/react-query";
 import { act } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Draft, Operation } from "../api/client";
-import { BenchContext, type BenchState } from "./context";
+import { KEYS } from "../api/queries";
+import type { Draft, Operation } from "../api/types";
+import { type Bench, BenchContext, createBench } from "./context";
 import { useDraft, type Wish } from "./use-draft";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
+const ID = "11111111-1111-4111-8111-111111111111";
 const setDraft = vi.fn((_draft: Draft) => undefined);
 const discard = vi.fn(() => undefined);
 let root: Root;
+let queries: QueryClient;
+let shows = 0;
 let seen: ReturnType<typeof useDraft>;
 
 function View(wish: Wish) {
@@ -17,16 +22,38 @@ function View(wish: Wish) {
   return null;
 }
 
-function show(wish: Wish | null, revision = 1, more: Partial<BenchState> = {}) {
+/** A bench whose palette stands at a revision, with an answered or a failed question. */
+function show(wish: Wish | null, revision = 1, { preview = null as unknown, problem = "" } = {}) {
+  shows += 1;
+  const [answered, failed] = [
+    ["answered", shows],
+    ["failed", shows],
+  ];
+  act(() =>
+    queries.setQueryData(KEYS.palette(ID), { id: ID, revision, links: [], swatches: [], groups: [] }),
+  );
+  queries.setQueryData(answered, preview);
+  const asked = {
+    answered: preview ? { queryKey: answered, queryFn: skipToken } : null,
+    failed: problem ? { queryKey: failed, queryFn: skipToken } : null,
+    busy: false,
+  };
+  if (problem) {
+    const query = queries.getQueryCache().build(queries, { queryKey: failed });
+    query.setState({ status: "error", error: new Error(problem) });
+  }
   const bench = {
-    palette: { revision },
-    preview: null,
-    problem: null,
-    setDraft,
-    discard,
-    ...more,
-  } as unknown as BenchState;
-  act(() => root.render(<BenchContext value={bench}>{wish && <View {...wish} />}</BenchContext>));
+    ...createBench(queries, ID, null),
+    asking: { subscribe: () => () => undefined, snapshot: () => asked },
+    commands: { setDraft, discard },
+  } as unknown as Bench;
+  act(() =>
+    root.render(
+      <QueryClientProvider client={queries}>
+        <BenchContext value={bench}>{wish && <View {...wish} />}</BenchContext>
+      </QueryClientProvider>,
+    ),
+  );
 }
 
 function merge(tolerance: number): Wish {
@@ -35,6 +62,7 @@ function merge(tolerance: number): Wish {
 }
 
 beforeEach(() => {
+  queries = new QueryClient();
   root = createRoot(document.createElement("div"));
 });
 afterEach(() => {
@@ -86,11 +114,11 @@ describe("what a view proposes by itself", () => {
   it("tells what it would give, and why it cannot be done", () => {
     const proposal = { sentence: "Merge" };
     show(merge(2), 1, {
-      preview: { kind: "step", proposal } as unknown as BenchState["preview"],
+      preview: { kind: "step", proposal },
       problem: "No.",
     });
     expect(seen).toEqual({ proposal, problem: "No." });
-    show(merge(2), 1, { preview: { kind: "reduce", proposal } as unknown as BenchState["preview"] });
+    show(merge(2), 1, { preview: { kind: "reduce", proposal } });
     expect(seen.proposal).toBeNull();
   });
 });

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
-import type { Operation } from "../api/client";
-import { useBench } from "./context";
+import type { Operation } from "../api/types";
+import { useCommands, useDraftProblem, usePalette, usePreview } from "./context";
 
 export interface Wish {
   /** What is wanted, or null for nothing; then what is tried out is put back. */
@@ -13,7 +13,10 @@ export interface Wish {
 
 /** What a view proposes by itself, as the bench's draft: asked for anew on every state of the palette, gone with the view. */
 export function useDraft({ operation, said, rests = false }: Wish) {
-  const { palette, preview, problem, setDraft, discard } = useBench();
+  const palette = usePalette();
+  const preview = usePreview();
+  const problem = useDraftProblem();
+  const { setDraft, discard } = useCommands();
   const wanted = useRef({ operation, rests });
   wanted.current = { operation, rests };
   const asked = useRef("");

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, type Operation, type Palette, type StepProposal, unwrap } from "../api/client";
-import { createPalette } from "../api/palette";
+import { createPalette, operateOnce } from "../api/commands";
 import { ask, KEYS } from "../api/queries";
+import type { Operation, Palette, StepProposal } from "../api/types";
 import { inWords } from "../api/words";
 import { Band } from "../lens/chips";
 import { go } from "../shell/path";
@@ -107,12 +107,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
         queries.setQueryData(KEYS.palette(made.id), made);
         onDone(made, `now the palette “${made.name}”`);
       } else if (target && operation) {
-        const changed = await unwrap(
-          client.POST("/api/palettes/{palette_id}/operations", {
-            params: { path: { palette_id: target.id } },
-            body: { base: target.revision, operation },
-          }),
-        );
+        const changed = await operateOnce(target.id, target.revision, operation);
         queries.setQueryData(KEYS.palette(changed.id), changed);
         queries.invalidateQueries({ queryKey: KEYS.history(changed.id) });
         onDone(changed, `brought into “${changed.name}”`);

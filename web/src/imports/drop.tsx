@@ -1,7 +1,7 @@
 import { FileDown } from "lucide-react";
 import { type DragEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { isOpen, useJobs } from "../api/jobs";
-import { useMenus } from "../api/palette";
+import { useMenusAsked } from "../api/palette";
 import { useJobActions } from "../shell/jobs";
 import { Button } from "../ui/button";
 import { isPicture, textAsFile, useWaitingFiles } from "./store";
@@ -135,7 +135,7 @@ export function ChooseFile({
 }: ChooseProps) {
   const bringIn = useBringIn();
   const receive = useReceive(target);
-  const menus = useMenus();
+  const menus = useMenusAsked();
   const field = useRef<HTMLInputElement>(null);
   const pictures = "image/png,image/jpeg,image/webp,image/gif";
   return (

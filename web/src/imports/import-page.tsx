@@ -1,7 +1,7 @@
 import { Check, CircleAlert, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import type { Palette } from "../api/client";
+import type { Palette } from "../api/types";
 import { Band } from "../lens/chips";
 import { go } from "../shell/path";
 import { TextButton } from "../ui/button";

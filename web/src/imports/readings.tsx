@@ -1,5 +1,5 @@
 import { RadioGroup } from "radix-ui";
-import type { Reading } from "../api/client";
+import type { Reading } from "../api/types";
 import { Band } from "../lens/chips";
 
 /** Every way in which a file can be taken, as a strip each, the likeliest first. */

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Reading } from "../api/client";
+import type { Reading } from "../api/types";
 import { pieces } from "./source";
 import { isDrawing } from "./store";
 import { inDoubt } from "./use-import";

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Import, Reading } from "../api/client";
+import type { Import, Reading } from "../api/types";
 import { isDrawing, isPicture } from "./store";
 
 /** A swatch that is pointed at, in the finds or in what they were found in. */

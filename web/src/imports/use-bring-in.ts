@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
-import { client, unwrap, uploadPicture } from "../api/client";
+import { beginPalette } from "../api/commands";
+import { uploadPicture } from "../api/files";
 import { isJob } from "../api/jobs";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
@@ -25,7 +26,7 @@ export const useProgress = create<{ progress: Progress | null; set: (progress: P
 export function useBegin() {
   const queries = useQueryClient();
   return async (picture: string): Promise<string | null> => {
-    const answer = await unwrap(client.POST("/api/palettes", { body: { picture } }));
+    const answer = await beginPalette(picture);
     if (isJob(answer)) return ended(queries, answer.id);
     queries.setQueryData(KEYS.palette(answer.id), answer);
     return answer.id;

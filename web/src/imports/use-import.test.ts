@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Reading } from "../api/client";
+import type { Reading } from "../api/types";
 import { takenDocument } from "./use-import";
 
 const color = (red: number) => ({ space: "srgb", coords: [red, 0, 0], alpha: 1 });

@@ -1,7 +1,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import type { Import, Reading } from "../api/client";
 import { ask } from "../api/queries";
+import type { Import, Reading } from "../api/types";
 
 export type How = "new" | "append" | "union" | "replace";
 

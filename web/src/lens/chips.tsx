@@ -1,4 +1,4 @@
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 import { useLens } from "./lens";
 
 interface StripProps {

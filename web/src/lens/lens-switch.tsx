@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Fragment } from "react";
-import type { LensChoice } from "../api/client";
 import { ask } from "../api/queries";
+import type { LensChoice } from "../api/types";
 import { TextButton } from "../ui/button";
 import { ActionPanel } from "../ui/sentence";
 import { Slider } from "../ui/slider";

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { create } from "zustand";
-import { client, unwrap } from "../api/client";
+import { seeThrough } from "../api/ask-once";
 import { cssBytes } from "../ui/css-color";
 
 /** A lens and how strong it is; without one, colors are as they are. */
@@ -44,14 +44,9 @@ async function askWanted() {
   for (const color of batch) wanted.delete(color);
   try {
     const colors = batch.map((color) => color.toString(16).padStart(6, "0")).join("");
-    const seen = await unwrap(
-      client.POST("/api/lenses/{lens_id}/see", {
-        params: { path: { lens_id: lens.id } },
-        body: { colors, amount: lens.amount },
-      }),
-    );
+    const seen = await seeThrough(lens.id, lens.amount, colors);
     batch.forEach((color, place) => {
-      into.set(color, Number.parseInt(seen.colors.slice(place * 6, place * 6 + 6), 16));
+      into.set(color, Number.parseInt(seen.slice(place * 6, place * 6 + 6), 16));
     });
     useLensStore.setState((state) => ({ version: state.version + 1 }));
   } catch {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 import { lookupTable, paint } from "./lookup";
 
 function swatch(id: string, rgb: [number, number, number], alpha = 1): Swatch {

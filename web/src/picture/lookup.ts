@@ -1,4 +1,4 @@
-import type { Swatch } from "../api/client";
+import type { Swatch } from "../api/types";
 
 /** One swatch changed while a control moves. */
 export interface Override {

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { Swatch } from "../api/client";
 import { useCompare } from "../api/colors";
+import type { Swatch } from "../api/types";
 
 const SETTLE_MS = 60;
 let probe: OffscreenCanvasRenderingContext2D | null = null;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Menus, Recipe } from "../api/client";
+import type { Menus, Recipe } from "../api/types";
 import { combinations, MOST_PROOFS, proofLabel } from "./proofs";
 
 const base = { colors: 24, chooser: "perceptual", dither: "none", accent: 0, tune: true } as Recipe;

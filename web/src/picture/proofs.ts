@@ -1,4 +1,4 @@
-import type { Menus, Recipe } from "../api/client";
+import type { Menus, Recipe } from "../api/types";
 
 export const MOST_PROOFS = 12;
 

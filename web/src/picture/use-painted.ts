@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { Link, MapKind, Palette, Preview, Proposal, Recipe, Swatch } from "../api/client";
 import { ask } from "../api/queries";
+import type { Link, MapKind, Palette, Preview, Proposal, Recipe, Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { cssBytes } from "../ui/css-color";

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { takeArchive } from "../api/client";
+import { takeArchive } from "../api/files";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";

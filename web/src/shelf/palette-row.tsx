@@ -1,4 +1,4 @@
-import type { PaletteCard } from "../api/client";
+import type { PaletteCard } from "../api/types";
 import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
 import { TextButton } from "../ui/button";

@@ -1,4 +1,4 @@
-import type { PictureCard } from "../api/client";
+import type { PictureCard } from "../api/types";
 import { inWords } from "../api/words";
 import { useBegin } from "../imports/use-bring-in";
 import { go } from "../shell/path";

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from "react";
-import type { RampCard } from "../api/client";
+import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
 

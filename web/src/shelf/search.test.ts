@@ -1,5 +1,5 @@
 import { describe, expect, it, test } from "vitest";
-import type { PaletteCard, RampCard } from "../api/client";
+import type { PaletteCard, RampCard } from "../api/types";
 import { matchesPalette, matchesRamp, readSearch, sortPalettes, sortRamps } from "./search";
 
 function card(name: string, more: Partial<PaletteCard> = {}): PaletteCard {

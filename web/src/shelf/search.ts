@@ -1,4 +1,4 @@
-import type { PaletteCard, PictureCard, RampCard } from "../api/client";
+import type { PaletteCard, PictureCard, RampCard } from "../api/types";
 
 export type Sorting = "newest" | "name" | "count" | "near";
 

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, type Recipe, unwrap } from "../api/client";
-import { useMenus } from "../api/palette";
+import { startBatch } from "../api/commands";
+import { useMenusAsked } from "../api/palette";
 import { ask, KEYS } from "../api/queries";
+import type { Recipe } from "../api/types";
 import { inWords } from "../api/words";
 import { proofLabel } from "../picture/proofs";
 import { useScreen } from "../shell/store";
@@ -16,7 +17,7 @@ const USUAL = "usual";
 /** What can be done with the selected cards. */
 export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictures: string[] }) {
   const { chosen, choose, end } = useSelection();
-  const menus = useMenus();
+  const menus = useMenusAsked();
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const { many } = useTrash();
@@ -36,15 +37,11 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
   const reduce = async () => {
     const entry = kept.data?.find((candidate) => candidate.id === recipe);
     try {
-      await unwrap(
-        client.POST("/api/jobs/batches", {
-          body: {
-            pictures: chosenPictures,
-            recipe: (entry?.recipe ?? {}) as Recipe,
-            name: entry?.name ?? "",
-          },
-        }),
-      );
+      await startBatch({
+        pictures: chosenPictures,
+        recipe: (entry?.recipe ?? {}) as Recipe,
+        name: entry?.name ?? "",
+      });
       await queries.invalidateQueries({ queryKey: KEYS.jobs });
       end();
     } catch (error) {

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useDeferredValue, useEffect, useState } from "react";
-import { createPalette } from "../api/palette";
+import { createPalette } from "../api/commands";
+
 import { ask, KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { ChooseFile, DropArea, DropHint } from "../imports/drop";

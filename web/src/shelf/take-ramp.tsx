@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import type { RampCard } from "../api/client";
 import { ask } from "../api/queries";
+import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
 import { ActionPanel } from "../ui/sentence";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import type { Usage as Used } from "../api/client";
 import { ask } from "../api/queries";
+import type { Usage as Used } from "../api/types";
 
 /** From which share of a limit on it is said aloud. */
 export const NEAR = 0.8;

@@ -1,9 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
+import { type CardKind, duplicatePalette, setFavorite } from "../api/commands";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
-import type { Kind } from "./use-trash";
 
 /** What is done with single cards: favorites, copies. */
 export function useCardActions() {
@@ -18,22 +17,7 @@ export function useCardActions() {
     await queries.invalidateQueries({ queryKey: KEYS.shelf });
   };
   return {
-    favor: (kind: Kind, id: string, favorite: boolean) =>
-      attempt(
-        unwrap(
-          client.PUT("/api/library/{kind}/{object_id}/favorite", {
-            params: { path: { kind, object_id: id } },
-            body: { favorite },
-          }),
-        ),
-      ),
-    duplicate: (id: string) =>
-      attempt(
-        unwrap(
-          client.POST("/api/library/palettes/{palette_id}/duplicate", {
-            params: { path: { palette_id: id } },
-          }),
-        ),
-      ),
+    favor: (kind: CardKind, id: string, favorite: boolean) => attempt(setFavorite(kind, id, favorite)),
+    duplicate: (id: string) => attempt(duplicatePalette(id)),
   };
 }

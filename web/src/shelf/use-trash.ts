@@ -1,32 +1,22 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
+import { type CardKind, emptyTrash, setTrashed } from "../api/commands";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
-
-export type Kind = "palettes" | "pictures";
 
 /** Into the trash, with the offer to put it back; or out of it again. */
 export function useTrash() {
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
-  const send = async (kind: Kind, id: string, restore: boolean) => {
+  const send = async (kind: CardKind, id: string, restore: boolean) => {
     try {
-      if (kind === "palettes") {
-        const params = { path: { palette_id: id } };
-        if (restore) await unwrap(client.POST("/api/palettes/{palette_id}/restore", { params }));
-        else await unwrap(client.DELETE("/api/palettes/{palette_id}", { params }));
-      } else {
-        const params = { path: { picture_id: id } };
-        if (restore) await unwrap(client.POST("/api/pictures/{picture_id}/restore", { params }));
-        else await unwrap(client.DELETE("/api/pictures/{picture_id}", { params }));
-      }
+      await setTrashed(kind, id, !restore);
       await queries.invalidateQueries({ queryKey: KEYS.shelf });
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
   };
-  const one = async (kind: Kind, id: string, name: string, restore: boolean) => {
+  const one = async (kind: CardKind, id: string, name: string, restore: boolean) => {
     await send(kind, id, restore);
     if (!restore)
       say(`“${name}” is in the trash.`, {
@@ -34,7 +24,7 @@ export function useTrash() {
       });
   };
   /** Several at once, with one offer to put them all back. */
-  const many = async (cards: (readonly [Kind, string])[], said: string) => {
+  const many = async (cards: (readonly [CardKind, string])[], said: string) => {
     for (const [kind, id] of cards) await send(kind, id, false);
     say(`${said} in the trash.`, {
       action: {
@@ -46,7 +36,7 @@ export function useTrash() {
   /** Remove for good what is in the trash. */
   const empty = async () => {
     try {
-      const gone = await unwrap(client.DELETE("/api/trash"));
+      const gone = await emptyTrash();
       const parts = [
         gone.palettes === 1 ? "1 palette" : `${gone.palettes} palettes`,
         gone.pictures === 1 ? "1 picture" : `${gone.pictures} pictures`,

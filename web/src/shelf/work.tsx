@@ -1,5 +1,5 @@
-import type { Job } from "../api/client";
 import { isOpen, useJobs } from "../api/jobs";
+import type { Job } from "../api/types";
 import { useJobActions } from "../shell/jobs";
 import { go } from "../shell/path";
 import { Button, TextButton } from "../ui/button";

@@ -1,8 +1,10 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { client, type Job, Problem, unwrap } from "../api/client";
+import { actOnJob, type JobAction } from "../api/commands";
 import { isOpen, POLL_MS, useJobs } from "../api/jobs";
 import { KEYS } from "../api/queries";
+import { Problem } from "../api/request";
+import type { Job } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "./store";
 
@@ -24,12 +26,9 @@ export async function ended(queries: QueryClient, id: string): Promise<string | 
 export function useJobActions() {
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
-  return async (what: "cancel" | "retry" | "clear", id: string) => {
-    const params = { path: { job_id: id } };
+  return async (what: JobAction, id: string) => {
     try {
-      if (what === "cancel") await unwrap(client.POST("/api/jobs/{job_id}/cancel", { params }));
-      else if (what === "retry") await unwrap(client.POST("/api/jobs/{job_id}/retry", { params }));
-      else await unwrap(client.DELETE("/api/jobs/{job_id}", { params }));
+      await actOnJob(what, id);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }

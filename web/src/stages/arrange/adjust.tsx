@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Operation } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Operation } from "../../api/types";
+import { useLinked, usePalette } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { Band } from "../../lens/chips";
@@ -33,7 +33,8 @@ const ROWS: [Key, string, number, number, string, string][] = [
 
 /** Change many colors at once, seen on the strip and in the picture before it is done. */
 export function AdjustView() {
-  const { palette, link } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
   const { selected, ground } = useScreen();
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [values, setValues] = useState(STILL);

@@ -1,4 +1,4 @@
-import { useBench } from "../../bench/context";
+import { useCommands, useDrafted, usePalette } from "../../bench/context";
 import { runStageKey, useStages } from "../../bench/stages";
 import { TextButton } from "../../ui/button";
 import { ViewTabs } from "../../ui/view-tabs";
@@ -31,7 +31,9 @@ const TABS = ARRANGE_VIEWS.map((entry, place) => ({
 
 /** Name, group, sort and merge. */
 export function ArrangeStage() {
-  const { palette, discard, draft } = useBench();
+  const palette = usePalette();
+  const draft = useDrafted();
+  const { discard } = useCommands();
   const { view, setView } = useArrange();
   const stages = useStages();
   if (palette.swatches.length === 0 && !draft) {

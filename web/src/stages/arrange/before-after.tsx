@@ -1,4 +1,4 @@
-import { useBench } from "../../bench/context";
+import { useLinked, usePalette, usePreview, useShown } from "../../bench/context";
 import { PictureChoice } from "../../bench/picture-choice";
 import { PictureArea } from "../../picture/picture-area";
 import { usePainted } from "../../picture/use-painted";
@@ -10,7 +10,10 @@ export function BeforeAndAfter({
   /** Names of the two; null where there is nothing to compare yet. */
   sides?: readonly [string, string] | null;
 }) {
-  const { palette, link, preview, shown } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const preview = usePreview();
+  const shown = useShown();
   const before = usePainted(palette.id, link, null, palette.swatches);
   const after = usePainted(palette.id, link, preview, shown);
   if (!link) return null;

@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Operation } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { Operation } from "../../api/types";
+import { usePalette } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../bench/other-palette";
 import { useDraft } from "../../bench/use-draft";
@@ -46,8 +46,9 @@ function operationOf(way: string, other: Other, tolerance: number): Operation {
 /** Two palettes against each other. */
 export function CompareView() {
   const lens = useLens();
-  const { palette } = useBench();
+  const palette = usePalette();
   const { hover, select } = useScreen();
+  const queries = useQueryClient();
   const [other, setOther] = useState<Other | null>(null);
   const [way, setWay] = useState("snap");
   const [tenths, setTenths] = useState(20);
@@ -107,7 +108,7 @@ export function CompareView() {
           <p className="mb-2 text-small text-quiet">
             Choose the other palette: each swatch is then shown with its nearest there.
           </p>
-          <ShelfPalettes wide onChoose={async (chosen) => setOther(await fetchOther(chosen))} />
+          <ShelfPalettes wide onChoose={async (chosen) => setOther(await fetchOther(queries, chosen))} />
         </>
       ) : (
         <ul

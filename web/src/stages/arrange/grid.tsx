@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Lock } from "lucide-react";
 import { type KeyboardEvent, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { Swatch } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Swatch } from "../../api/types";
+import { useCommands, useGroups, usePalette, usePreview, useShown } from "../../bench/context";
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useLens } from "../../lens/lens";
@@ -113,7 +113,11 @@ const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean
 });
 
 function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
-  const { shown, groups, palette, preview, operate } = useBench();
+  const shown = useShown();
+  const groups = useGroups();
+  const palette = usePalette();
+  const preview = usePreview();
+  const { operate } = useCommands();
   const { selected, selection, select } = useScreen();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const columns = (preview?.kind === "step" ? preview.proposal.columns : palette.columns) ?? null;
@@ -230,7 +234,8 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
 }
 
 function PaletteColumns() {
-  const { palette, operate } = useBench();
+  const palette = usePalette();
+  const { operate } = useCommands();
   return (
     <Columns
       label="Columns of the palette"

@@ -1,11 +1,13 @@
-import { useBench } from "../../bench/context";
+import { useCommands, useGroups, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { TextButton } from "../../ui/button";
 import { NameField } from "../../ui/name-field";
 
 /** The heading of a group: its name, and what can be done with it as a whole. */
 export function GroupWords({ group, withColumns }: { group: string; withColumns?: boolean }) {
-  const { shown, groups, operate } = useBench();
+  const shown = useShown();
+  const groups = useGroups();
+  const { operate } = useCommands();
   const select = useScreen((screen) => screen.select);
   const place = groups.findIndex((entry) => entry.id === group);
   const entry = groups[place];

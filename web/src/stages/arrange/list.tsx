@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Lock } from "lucide-react";
 import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
-import type { Swatch } from "../../api/client";
-import { type BenchState, useBench } from "../../bench/context";
+import type { Swatch } from "../../api/types";
+import { type Commands, useCommands, useGroups, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
@@ -32,7 +32,7 @@ interface Acts {
   pick: (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
   goTo: (place: number) => void;
   hover: (id: string | null) => void;
-  operate: BenchState["operate"];
+  operate: Commands["operate"];
 }
 
 /** One swatch; drawn again only when it or whether it is selected changes, so that many rows stay quick. */
@@ -110,7 +110,9 @@ const SwatchRow = memo(function SwatchRow({
 
 /** Names in a row, virtualized: only rows near the view are drawn. */
 export function ListView() {
-  const { shown, groups, operate } = useBench();
+  const shown = useShown();
+  const groups = useGroups();
+  const { operate } = useCommands();
   const { selected, selection, select, hover, anchor } = useScreen();
   const box = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);

@@ -1,6 +1,6 @@
 import { useLayoutEffect, useState } from "react";
-import type { Swatch } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Swatch } from "../../api/types";
+import { useMenus, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { useScreen } from "../../shell/store";
 import { NumberWord, Sentence } from "../../ui/sentence";
@@ -67,7 +67,7 @@ function Links({
   byId: Map<string, Dot>;
   hues: { left: number; right: number } | null;
 }) {
-  const { shown } = useBench();
+  const shown = useShown();
   return (
     <>
       {dots.map((dot) => {
@@ -188,7 +188,8 @@ function Panel({
 
 /** Where every swatch lies in OKLab: hue and chroma on a disc, hue and lightness beside it; near twins are linked. */
 export function MapView() {
-  const { shown, menus } = useBench();
+  const shown = useShown();
+  const menus = useMenus();
   const [tenths, setTenths] = useState(40);
   const [room, setRoom] = useState({ width: 900, height: 480 });
   const { box, marquee, gap, handlers } = useCells({ shown });

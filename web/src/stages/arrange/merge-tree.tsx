@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef } from "react";
-import type { Swatch } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { Swatch } from "../../api/types";
+import { usePalette } from "../../bench/context";
 
 const LEAF = 14;
 const HEIGHT = 118;
@@ -33,7 +33,7 @@ export function MergeTree({
   tolerance: number;
   onTolerance: (tolerance: number) => void;
 }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const held = useRef(false);
   const asked = ids ?? palette.swatches.map((swatch) => swatch.id);
   const tree = useQuery({

@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { useBench } from "../../bench/context";
+import { useCommands, useDrafted, useDraftProblem, useMenus, usePreview } from "../../bench/context";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -7,7 +7,7 @@ import { ActionPanel } from "../../ui/sentence";
 
 /** Make a group of the selected swatches. */
 export function GroupPanel() {
-  const { operate } = useBench();
+  const { operate } = useCommands();
   const selected = useScreen((screen) => screen.selected);
   const [name, setName] = useState("");
   const make = async (close: () => void) => {
@@ -50,7 +50,11 @@ export function GroupPanel() {
 
 /** Merge the selected swatches into one, seen in the strip and the picture before it is done. */
 export function MergePanel() {
-  const { menus, preview, draft, setDraft, discard, keep, problem } = useBench();
+  const menus = useMenus();
+  const preview = usePreview();
+  const draft = useDrafted();
+  const problem = useDraftProblem();
+  const { setDraft, discard, keep } = useCommands();
   const selected = useScreen((screen) => screen.selected);
   const [rule, setRule] = useState(menus.merge_rules[0]?.id ?? "most-used");
   const ids = useRef(selected);

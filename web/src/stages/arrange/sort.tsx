@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Operation } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { Operation } from "../../api/types";
+import { useMenus, usePalette } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { Band } from "../../lens/chips";
@@ -44,7 +44,7 @@ function EndWord({
   value: string;
   onChange: (id: string) => void;
 }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const choices = [
     { id: "", label: "any", use: "Whatever makes the path short." },
     ...palette.swatches
@@ -56,7 +56,7 @@ function EndWord({
 
 /** A step of the history, whose order is wanted back. */
 function StepWord({ value, onChange }: { value: number; onChange: (number: number) => void }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const steps = useQuery({
     ...ask.history(palette.id),
   });
@@ -100,7 +100,8 @@ function operationOf(
 
 /** Sort the selection or everything, seen before it is done. */
 export function SortView() {
-  const { palette, menus } = useBench();
+  const palette = usePalette();
+  const menus = useMenus();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [how, setHow] = useState("keys");

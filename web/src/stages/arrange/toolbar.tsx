@@ -1,7 +1,8 @@
 import { useState } from "react";
-import { client, type Operation, unwrap } from "../../api/client";
+import { selectByRule } from "../../api/ask-once";
+import type { Operation } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, useMenus, usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ActionPanel } from "../../ui/sentence";
@@ -26,7 +27,9 @@ function Row({ children, onSubmit }: { children: React.ReactNode; onSubmit: () =
 
 /** Select by rule; all, none and the rest are rules as well. */
 function SelectPanel() {
-  const { palette, shown, menus } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const menus = useMenus();
   const { selected, selection, select, say } = useScreen();
   const [tolerance, setTolerance] = useState(5);
   const [tag, setTag] = useState("");
@@ -36,14 +39,9 @@ function SelectPanel() {
   };
   const byRule = async (rule: string, close: () => void) => {
     try {
-      const found = await unwrap(
-        client.POST("/api/palettes/{palette_id}/selection", {
-          params: { path: { palette_id: palette.id } },
-          body: { rule, ids: selected, tolerance },
-        }),
-      );
-      if (found.ids.length === 0) say("No swatch is like that.");
-      else take(found.ids, close);
+      const ids = await selectByRule(palette.id, { rule, ids: selected, tolerance });
+      if (ids.length === 0) say("No swatch is like that.");
+      else take(ids, close);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
@@ -141,7 +139,8 @@ function SelectPanel() {
 
 /** Names for many at once. */
 function NamesPanel() {
-  const { operate, shown } = useBench();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { selected } = useScreen();
   const [stem, setStem] = useState("");
   const [start, setStart] = useState(1);
@@ -210,7 +209,9 @@ function NamesPanel() {
 
 /** To an index, swapped, turned round; and how many places there are. */
 function PlacesPanel() {
-  const { operate, palette, shown } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { selected } = useScreen();
   const [to, setTo] = useState(0);
   const [slots, setSlots] = useState(palette.slots ?? Math.max(16, shown.length));
@@ -285,7 +286,8 @@ function PlacesPanel() {
 
 /** What can be done with the selected swatches. */
 export function Toolbar({ children }: { children?: React.ReactNode }) {
-  const { shown, operate } = useBench();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { selected } = useScreen();
   const count = selected.length;
   return (

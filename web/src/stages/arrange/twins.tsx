@@ -1,7 +1,7 @@
 import { Lock } from "lucide-react";
 import { useState } from "react";
-import type { Swatch } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Swatch } from "../../api/types";
+import { useLinked, useMenus, usePalette } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { useLens } from "../../lens/lens";
@@ -87,7 +87,9 @@ function StackCard({ stack, before }: { stack: Stack; before: Map<string, number
 
 /** Merge what nobody can tell apart: stacks, the picture before and after, and how many are left. */
 export function TwinsView() {
-  const { palette, link, menus } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const menus = useMenus();
   const selected = useScreen((screen) => screen.selected);
   const [among, setAmong] = useState("all");
   const [how, setHow] = useState("tolerance");

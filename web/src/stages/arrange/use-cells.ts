@@ -1,5 +1,5 @@
 import { type PointerEvent, useRef, useState } from "react";
-import type { Swatch } from "../../api/client";
+import type { Swatch } from "../../api/types";
 import { useScreen } from "../../shell/store";
 
 const STILL_PX = 5;

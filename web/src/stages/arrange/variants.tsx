@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { Variant } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Variant } from "../../api/types";
+import { useCommands, useDrafted, useLinked, usePalette, usePreview } from "../../bench/context";
 import { DraftBar } from "../../bench/draft-bar";
 import { Patch } from "../../lens/patch";
 import { Button, TextButton } from "../../ui/button";
@@ -9,7 +9,8 @@ import { Sentence } from "../../ui/sentence";
 import { BeforeAndAfter } from "./before-after";
 
 function Row({ variant, onLook, looked }: { variant: Variant; onLook: () => void; looked: boolean }) {
-  const { palette, operate, discard } = useBench();
+  const palette = usePalette();
+  const { operate, discard } = useCommands();
   const isShown = variant.id === palette.variant;
   return (
     <li className="border-t border-line py-2.5">
@@ -45,7 +46,11 @@ function Row({ variant, onLook, looked }: { variant: Variant; onLook: () => void
 
 /** The same swatches in other colors, such as by day and by lamplight. */
 export function VariantsView() {
-  const { palette, link, draft, setDraft, discard, operate, preview } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const draft = useDrafted();
+  const preview = usePreview();
+  const { setDraft, discard, operate } = useCommands();
   const [name, setName] = useState("");
   const [first, setFirst] = useState("First");
   useEffect(() => discard, [discard]);

@@ -1,9 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import type { CheckMenu, CheckReport, CheckSetting, Operation } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useChecks, useReports, type Value } from "../../bench/checks";
-import { useBench } from "../../bench/context";
+import type { CheckMenu, CheckReport, CheckSetting, Operation } from "../../api/types";
+import { useChecks, useChecksAnswer, useReports, type Value } from "../../bench/checks";
+import {
+  useCommands,
+  useDrafted,
+  useDraftProblem,
+  useIsBusy,
+  useLinked,
+  usePalette,
+} from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
@@ -134,8 +141,12 @@ function Parts({
 
 /** What would repair what was found: each is tried out as a draft first. */
 function Mends() {
-  const { answer } = useChecks();
-  const { draft, setDraft, discard, keep, busy, problem, link } = useBench();
+  const { answer } = useChecksAnswer();
+  const draft = useDrafted();
+  const busy = useIsBusy();
+  const problem = useDraftProblem();
+  const link = useLinked();
+  const { setDraft, discard, keep } = useCommands();
   const open = answer?.open;
   const pairLimit = open?.recipe.pair_limit;
   const mends = open?.mends ?? [];
@@ -204,7 +215,8 @@ function Picture({
   pointed: ReadonlySet<string>;
   onHover: OnHover;
 }) {
-  const { views, answer, setView } = useChecks();
+  const { views, setView } = useChecks();
+  const { answer } = useChecksAnswer();
   const inStrip = useScreen((screen) => screen.hovered);
   const hovered = useMemo(
     () => (pointed.size || !inStrip ? pointed : new Set([inStrip])),
@@ -231,8 +243,9 @@ function Picture({
 
 /** The limits that decide, and how the picture is shown, as one sentence each. */
 function Settings({ check }: { check: CheckMenu }) {
-  const { palette } = useBench();
-  const { views, limits, answer, set, setView } = useChecks();
+  const palette = usePalette();
+  const { views, limits, set, setView } = useChecks();
+  const { answer } = useChecksAnswer();
   const held = limits ?? palette.limits;
   const handle = answer?.open?.id === check.id ? answer.open.drawing.handle?.view : undefined;
   const shown = check.views.filter((view) => view.id !== handle);
@@ -275,7 +288,8 @@ function Settings({ check }: { check: CheckMenu }) {
 /** The questions, and the one that is looked at: sentence, picture, mends. */
 export function CheckStage() {
   const menus = useQuery(ask.checkMenus()).data;
-  const { open, answer, problem } = useChecks();
+  const open = useChecks((state) => state.open);
+  const { answer, problem } = useChecksAnswer();
   const { reports } = useReports();
   const mark = useScreen((screen) => screen.mark);
   const [pointed, setPointed] = useState<ReadonlySet<string>>(NOBODY);

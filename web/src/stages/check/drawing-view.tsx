@@ -1,5 +1,5 @@
 import { type PointerEvent, useLayoutEffect, useMemo, useRef } from "react";
-import type { Drawing, DrawnShape } from "../../api/client";
+import type { Drawing, DrawnShape } from "../../api/types";
 import { useLens } from "../../lens/lens";
 
 const NEUTRALS = new Set(["ink", "quiet", "line", "raised", "ground"]);

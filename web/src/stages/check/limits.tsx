@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { keepLimits, removeLimits } from "../../api/commands";
 import { ask, KEYS } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { type Limits, useChecks } from "../../bench/checks";
-import { useBench } from "../../bench/context";
+import { useCommands, usePalette } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ActionPanel } from "../../ui/sentence";
@@ -23,7 +23,8 @@ export function isSame(first: Limits, second: Limits) {
 
 /** Named sets of limits: taken, kept, and taken away. */
 function Sets({ close }: { close: () => void }) {
-  const { palette, operate } = useBench();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const { limits, set } = useChecks();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
@@ -38,7 +39,7 @@ function Sets({ close }: { close: () => void }) {
   };
   const keep = async () => {
     try {
-      await unwrap(client.POST("/api/limits", { body: { name, limits: held } }));
+      await keepLimits(name, held);
       again();
       setName("");
       say(`The limits are on the shelf as “${name}”. Any palette can go by them.`);
@@ -62,7 +63,11 @@ function Sets({ close }: { close: () => void }) {
               aria-label={`Take “${entry.name}” off the shelf`}
               title="Take off the shelf; palettes that go by it keep their own copy"
               onClick={async () => {
-                await client.DELETE("/api/limits/{set_id}", { params: { path: { set_id: entry.id } } });
+                try {
+                  await removeLimits(entry.id);
+                } catch (error) {
+                  say(inWords(error), { kind: "wrong" });
+                }
                 again();
               }}
             >
@@ -100,7 +105,8 @@ function Sets({ close }: { close: () => void }) {
 
 /** Limits that are tried out: kept with the palette, or put back. */
 export function TriedLimits() {
-  const { palette, operate } = useBench();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const { limits, set } = useChecks();
   if (limits === null || isSame(limits, palette.limits)) return null;
   return (

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import type { CheckSetting } from "../../api/client";
 import { ask } from "../../api/queries";
+import type { CheckSetting } from "../../api/types";
 import type { Value } from "../../bench/checks";
-import { useBench } from "../../bench/context";
+import { useShown } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
@@ -33,7 +33,7 @@ function PaletteWord({ setting, value, onChange }: Props) {
 }
 
 function SwatchWord({ setting, value, onChange }: Props) {
-  const { shown } = useBench();
+  const shown = useShown();
   const current = shown.find((swatch) => swatch.id === value);
   return (
     <PanelWord label={setting.label} text={current?.name ?? "any swatch"}>

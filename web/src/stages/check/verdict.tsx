@@ -1,5 +1,5 @@
 import { Check, CircleAlert, Minus, X } from "lucide-react";
-import type { CheckReport } from "../../api/client";
+import type { CheckReport } from "../../api/types";
 
 const MARKS = { fails: X, look: CircleAlert, holds: Check, nothing: Minus } as const;
 export const SAID = {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import type { CheckMenu } from "../../api/client";
 import { ask } from "../../api/queries";
+import type { CheckMenu } from "../../api/types";
 import { ActionPanel } from "../../ui/sentence";
 import { DrawingView } from "./drawing-view";
 

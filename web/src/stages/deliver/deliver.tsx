@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Download, TriangleAlert } from "lucide-react";
 import { useEffect, useState } from "react";
-import { type Delivery, type FileRequest, type FormatChoice, fetchFile } from "../../api/client";
+import { fetchFile } from "../../api/files";
 import { ask } from "../../api/queries";
+import type { Delivery, FileRequest, FormatChoice } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, useIsKeeping, useLinked, useMenus, usePalette } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
@@ -17,7 +18,7 @@ const FAMILIES: Record<string, string> = {
 };
 
 function useReport(format: FormatChoice, request: FileRequest) {
-  const { palette } = useBench();
+  const palette = usePalette();
   return useQuery({
     ...ask.report(palette, format.id, request),
     placeholderData: (before: Delivery | undefined, query) =>
@@ -26,7 +27,7 @@ function useReport(format: FormatChoice, request: FileRequest) {
 }
 
 function PicturePreview({ format, request }: { format: FormatChoice; request: FileRequest }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const [address, setAddress] = useState<string | null>(null);
   const file = useQuery({
     ...ask.file(palette, format.id, request),
@@ -82,7 +83,11 @@ function KeepReport({ format, report }: { format: FormatChoice; report: Delivery
 
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
-  const { palette, link, showPicture, menus, settle, keeping } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
+  const menus = useMenus();
+  const keeping = useIsKeeping();
+  const { showPicture, settle } = useCommands();
   const { say, selection } = useScreen();
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
   const [among, setAmong] = useState("all");

@@ -1,15 +1,18 @@
-import { useBench } from "../../bench/context";
-import { fetchDocument, ShelfPalettes } from "../../bench/other-palette";
+import { useQueryClient } from "@tanstack/react-query";
+import { ask } from "../../api/queries";
+import { usePalette } from "../../bench/context";
+import { ShelfPalettes } from "../../bench/other-palette";
 import { ChooseFile } from "../../imports/drop";
 import { useWaitingFiles } from "../../imports/store";
 import { Sentence } from "../../ui/sentence";
 
 /** What another palette or any file holds: shown first, with a choice of what comes in and how. */
 export function BringView() {
-  const { palette } = useBench();
+  const palette = usePalette();
+  const queries = useQueryClient();
   const open = useWaitingFiles((state) => state.open);
   const take = async (id: string, name: string) => {
-    const document = await fetchDocument(id);
+    const document = await queries.fetchQuery({ ...ask.document(id), staleTime: 0 });
     const text = JSON.stringify({ format: "huvren-palette", version: 1, ...document });
     open([new File([text], `${name}.json`, { type: "application/json" })], palette.id);
   };

@@ -1,4 +1,4 @@
-import type { Swatch } from "../../api/client";
+import type { Swatch } from "../../api/types";
 import { Patch } from "../../lens/patch";
 
 /** What a draft would add, large enough to judge. */

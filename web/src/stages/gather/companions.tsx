@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useDescription } from "../../api/colors";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import { useMenus, useShown } from "../../bench/context";
 import { DraftBar } from "../../bench/draft-bar";
 import { ColorPlane, Pin, placeOn, valueAt } from "../../bench/plane";
 import { useScreen } from "../../shell/store";
@@ -18,7 +18,8 @@ type Triple = [number, number, number];
 
 /** Work outward from one color: companions round the hue circle at its lightness, or colors drawn to go with the locked. */
 export function CompanionsView() {
-  const { menus, shown } = useBench();
+  const menus = useMenus();
+  const shown = useShown();
   const { selected } = useScreen();
   const current = shown.find((swatch) => swatch.id === selected.at(-1) && swatch.alpha > 0);
   const [own, setOwn] = useState<Triple | null>(null);

@@ -1,4 +1,4 @@
-import { useBench } from "../../bench/context";
+import { useCommands } from "../../bench/context";
 import { ViewTabs } from "../../ui/view-tabs";
 import { BringView } from "./bring";
 import { CompanionsView } from "./companions";
@@ -19,7 +19,7 @@ const GATHER_VIEWS = [
 
 /** Colors in, from anywhere. */
 export function GatherStage() {
-  const { discard } = useBench();
+  const { discard } = useCommands();
   const { view, setView } = useGather();
   const { View } = GATHER_VIEWS.find((entry) => entry.id === view) ?? { View: TypingView };
   return (

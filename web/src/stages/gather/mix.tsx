@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import { useCommands, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
@@ -18,7 +18,8 @@ const MOST = 12;
 /** Two or more swatches mixed by parts, as paint and as light; any step of the ladder between two can be kept. */
 export function MixView() {
   const lens = useLens();
-  const { shown, operate } = useBench();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { selected, selection, select } = useScreen();
   const [paints, setPaints] = useState<Paint[]>([]);
   const [steps, setSteps] = useState(7);

@@ -1,10 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
-import { client, type Sample, unwrap } from "../../api/client";
-import { Newest } from "../../api/newest";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { sampleLine } from "../../api/ask-once";
+import { useNewest } from "../../api/asking";
 import { ask } from "../../api/queries";
+import type { Sample } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, useLinked, useShown } from "../../bench/context";
 import { DropHint } from "../../imports/drop";
 import { useLens } from "../../lens/lens";
 import { PictureArea } from "../../picture/picture-area";
@@ -27,15 +28,6 @@ interface Picked {
 
 interface Dropper {
   open(): Promise<{ sRGBHex: string }>;
-}
-
-function fetchSample(picture: string, at: Point, diameter: number, signal?: AbortSignal): Promise<Sample> {
-  return unwrap(
-    client.GET("/api/pictures/{picture_id}/sample", {
-      params: { path: { picture_id: picture }, query: { x: at.x, y: at.y, diameter } },
-      signal: signal ?? null,
-    }),
-  );
 }
 
 function PickLayer({
@@ -169,14 +161,16 @@ function PickLayer({
 /** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
 export function PickView() {
   const lens = useLens();
-  const { link, operate, shown } = useBench();
+  const link = useLinked();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { ink, setInk, select, say } = useScreen();
+  const queries = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
   const [diameter, setDiameter] = useState(11);
   const [share, setShare] = useState(100);
   const [along, setAlong] = useState(5);
   const [at, setAt] = useState<Point | null>(null);
-  const [sample, setSample] = useState<Sample | null>(null);
   const [picked, setPicked] = useState<Picked[]>([]);
   const next = useRef(1);
   const shelf = useQuery({
@@ -185,27 +179,15 @@ export function PickView() {
   const cards = shelf.data?.pictures ?? [];
   const picture = cards.find((card) => card.id === chosen) ?? link?.picture ?? cards[0] ?? null;
   const original = useOriginal(picture?.id);
-  const newest = useMemo(
-    () =>
-      new Newest<{ picture: string; at: Point; diameter: number }, Sample>({
-        ask: (wish, signal) => fetchSample(wish.picture, wish.at, wish.diameter, signal),
-        answer: setSample,
-        problem: () => setSample(null),
-      }),
-    [],
-  );
-  useEffect(() => {
-    if (picture && at) newest.want({ picture: picture.id, at, diameter });
-  }, [picture, at, diameter, newest]);
-  useEffect(() => () => newest.stop(), [newest]);
+  const looksAt = picture && at ? ask.sample(picture.id, at, diameter) : null;
+  const { answer, error } = useNewest<Sample>(JSON.stringify(looksAt?.queryKey ?? null), looksAt);
+  const sample: Sample | null = error ? null : (answer ?? null);
 
   const take = async (found: { hex: string; name: string }[]) => {
     let taken = found;
     if (share < 100 && found.length === 1 && found[0]) {
-      const mixed = await unwrap(
-        client.POST("/api/colors/mix", {
-          body: { texts: [ink, found[0].hex.slice(0, 7)], parts: [100 - share, share], steps: 1 },
-        }),
+      const mixed = await queries.fetchQuery(
+        ask.mixed([ink, found[0].hex.slice(0, 7)], [100 - share, share], 1),
       );
       const light = mixed.mixtures.find((mixture) => mixture.model === "light");
       if (light) taken = [{ hex: light.hex, name: light.name }];
@@ -219,7 +201,7 @@ export function PickView() {
   const pick = async (point: Point) => {
     if (!picture) return;
     try {
-      await take([await fetchSample(picture.id, point, diameter)]);
+      await take([await queries.fetchQuery(ask.sample(picture.id, point, diameter))]);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
@@ -227,15 +209,16 @@ export function PickView() {
   const pickLine = async (from: Point, to: Point) => {
     if (!picture) return;
     try {
-      const found = await unwrap(
-        client.GET("/api/pictures/{picture_id}/samples", {
-          params: {
-            path: { picture_id: picture.id },
-            query: { x: from.x, y: from.y, to_x: to.x, to_y: to.y, count: along, diameter },
-          },
+      await take(
+        await sampleLine(picture.id, {
+          x: from.x,
+          y: from.y,
+          to_x: to.x,
+          to_y: to.y,
+          count: along,
+          diameter,
         }),
       );
-      await take(found.samples);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
@@ -245,7 +228,7 @@ export function PickView() {
     if (!screen) return;
     try {
       const { sRGBHex } = await new screen().open();
-      const parsed = await unwrap(client.GET("/api/colors/parse", { params: { query: { text: sRGBHex } } }));
+      const parsed = await queries.fetchQuery(ask.parsed(sRGBHex));
       const color = parsed.colors[0];
       if (color) await take([color]);
     } catch {

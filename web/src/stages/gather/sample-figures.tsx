@@ -1,4 +1,4 @@
-import type { Sample } from "../../api/client";
+import type { Sample } from "../../api/types";
 import { Patch } from "../../lens/patch";
 
 /** What lies under the disc, in words and colors. */

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import { useCommands, useShown } from "../../bench/context";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
@@ -20,7 +20,8 @@ const WAYS: [string, string][] = [
 
 /** Bring colors in by typing or pasting: entry adds, it never overwrites. */
 export function TypingView() {
-  const { operate, shown } = useBench();
+  const shown = useShown();
+  const { operate } = useCommands();
   const { selected, select } = useScreen();
   const [text, setText] = useState("");
   const [settled, setSettled] = useState("");

@@ -1,6 +1,6 @@
 import { useRef } from "react";
-import type { Operation } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Operation } from "../../api/types";
+import { usePalette } from "../../bench/context";
 import { useDraft } from "../../bench/use-draft";
 
 type Derive = Extract<Operation, { kind: "derive_swatches" }>;
@@ -8,7 +8,7 @@ export type Derivation = Derive["derivation"];
 
 /** Shows what a derivation would add, as a draft of the bench; null shows nothing. Gone with the view. */
 export function useDerivation(derivation: Derivation | null, group = "") {
-  const { palette } = useBench();
+  const palette = usePalette();
   const said = JSON.stringify([derivation, group]);
   const kept = useRef({ said: "", sentence: "" });
   const { proposal, problem } = useDraft({

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import { useMenus, usePalette } from "../../bench/context";
 import { Button } from "../../ui/button";
 import { ChoiceWord, NumberWord } from "../../ui/sentence";
 import { bytesOf, CurveBox, CurveLine, OutsideMarks, Samples } from "./samples";
@@ -159,7 +159,8 @@ function ShapeView({ rgba, children }: { rgba: string; children: React.ReactNode
 
 /** The ramp in the colors that the palette has, dithered. */
 function DitheredStrip({ work }: { work: RampWork }) {
-  const { palette, menus } = useBench();
+  const palette = usePalette();
+  const menus = useMenus();
   const [dither, setDither] = useState("floyd-steinberg");
   const [strength, setStrength] = useState(100);
   const known = menus.dithers.some((entry) => entry.id === dither)

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useBench } from "../../bench/context";
+import { useCommands, usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { NumberWord } from "../../ui/sentence";
@@ -7,7 +7,9 @@ import type { RampWork } from "./use-ramp";
 
 /** Put colors between the selected swatches, the way the ramp goes. */
 export function FillPanel({ work, close }: { work: RampWork; close: () => void }) {
-  const { palette, shown, operate, change } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const { operate, change } = useCommands();
   const selection = useScreen((screen) => screen.selection);
   const select = useScreen((screen) => screen.select);
   const say = useScreen((screen) => screen.say);

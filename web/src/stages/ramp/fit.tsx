@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef, useState } from "react";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import { usePalette } from "../../bench/context";
 import { Figure } from "../../bench/draft-bar";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal } from "../../picture/use-painted";
@@ -108,7 +108,7 @@ function LineLayer({
 
 /** A ramp read along a line across a picture, as the fewest stops that keep within a tolerance. */
 export function FitView({ work }: { work: RampWork }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const { pictures, picture, choose } = usePictures();
   const [line, setLine] = useState<Line>(ACROSS);
   const [tolerance, setTolerance] = useState(10);

@@ -1,6 +1,6 @@
 import { memo, useState } from "react";
-import type { KeptRamp } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { KeptRamp } from "../../api/types";
+import { useCommands, usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { NameField } from "../../ui/name-field";
@@ -11,7 +11,8 @@ import { type RampWork, sameRamp, takeSelection } from "./use-ramp";
 
 /** Name, tags, place and removal of the kept ramp that is worked on. */
 function KeptPanel({ kept, work }: { kept: KeptRamp; work: RampWork }) {
-  const { palette, operate } = useBench();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const place = palette.ramps.findIndex((entry) => entry.id === kept.id);
   const [tags, setTags] = useState(kept.tags.join(", "));
   const retag = () => {
@@ -80,7 +81,9 @@ function asked() {
 
 /** The kept ramps in a row, and how the one that is worked on stands to what is kept. A new drawing of it changes nothing here. */
 export const KeptRow = memo(function KeptRow({ work }: { work: RampWork }) {
-  const { palette, shown, operate } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const { operate } = useCommands();
   const selection = useScreen((screen) => screen.selection);
   const { state, recipe } = work;
   const selected = shown.filter((swatch) => selection.has(swatch.id)).map((swatch) => swatch.id);

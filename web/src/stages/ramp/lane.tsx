@@ -1,4 +1,4 @@
-import type { Lane } from "../../api/client";
+import type { Lane } from "../../api/types";
 import { CurveBox, CurveLine, OutsideMarks, Samples } from "./samples";
 import type { Drawn } from "./store";
 

@@ -1,9 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { fetchRampDocument } from "../../api/client";
+
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, usePalette } from "../../bench/context";
 import { HexBand } from "../../lens/chips";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
@@ -26,15 +26,20 @@ export interface Taking {
 
 /** A ramp that another palette keeps, and how it comes into this one: with the swatches it follows, or with plain colors. */
 export function TakePanel({ taking, work, onDone }: { taking: Taking; work: RampWork; onDone: () => void }) {
-  const { palette, operate } = useBench();
+  const palette = usePalette();
+  const { operate } = useCommands();
   const say = useScreen((screen) => screen.say);
+  const queries = useQueryClient();
   const shelf = useQuery(ask.shelf());
   const card = shelf.data?.ramps.find((entry) => entry.palette === taking.palette && entry.id === taking.id);
   const tied = useQuery(ask.rampDocument(taking.palette, taking.id, true));
   const along = tied.data?.swatches ?? [];
   const bring = async (withSwatches: boolean) => {
     try {
-      const answer = await fetchRampDocument(taking.palette, taking.id, withSwatches);
+      const answer = await queries.fetchQuery({
+        ...ask.rampDocument(taking.palette, taking.id, withSwatches),
+        staleTime: 0,
+      });
       const known = new Set(palette.ramps.map((entry) => entry.id));
       const changed = await operate({
         kind: "bring_in",
@@ -84,7 +89,7 @@ export function TakePanel({ taking, work, onDone }: { taking: Taking; work: Ramp
 
 /** Ramps to begin with, and those that other palettes keep. */
 export function Others({ work, close }: { work: RampWork; close: () => void }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const shelf = useQuery(ask.shelf());
   const others = (shelf.data?.ramps ?? []).filter((card) => card.palette !== palette.id);
   const [taking, setTaking] = useState<Taking | null>(null);

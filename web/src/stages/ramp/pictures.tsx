@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { PictureCard } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { PictureCard } from "../../api/types";
+import { useLinked, usePalette } from "../../bench/context";
 import { Thumbnail } from "../../bench/picture-choice";
 import { PanelWord } from "../../ui/sentence";
 
 /** Pictures to work with: those that the palette paints, then the others of the shelf; and the one that is chosen. */
 export function usePictures() {
-  const { palette, link } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
   const shelf = useQuery(ask.shelf());
   const [chosen, setChosen] = useState<string | null>(null);
   const linked = new Set(palette.links.map((entry) => entry.picture.id));

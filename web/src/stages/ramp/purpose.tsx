@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
-import { client, type Maker, unwrap } from "../../api/client";
+import { repairRamp } from "../../api/ask-once";
 import { ask } from "../../api/queries";
+import type { Maker } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
@@ -36,7 +37,7 @@ function MakerSentence({
   work: RampWork;
   onChange: (part: Partial<Wish>) => void;
 }) {
-  const { shown } = useBench();
+  const shown = useShown();
   const nameOf = (color: string) => {
     const swatch = shown.find((entry) => entry.id === color);
     return swatch ? swatch.name || swatch.hex : color;
@@ -114,7 +115,7 @@ function MakerSentence({
 
 /** What a ramp keeps of what it may be asked to keep, each with the place where it fails and what mends it. */
 function Promises({ work }: { work: RampWork }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const say = useScreen((screen) => screen.say);
   const [every, setEvery] = useState(false);
   const check = useQuery(ask.rampCheck(palette, work.recipe, work.recipe.stops.length >= 2));
@@ -127,13 +128,7 @@ function Promises({ work }: { work: RampWork }) {
   const shown = every ? answers : usual;
   const mend = async (promise: string) => {
     try {
-      const answer = await unwrap(
-        client.POST("/api/palettes/{palette_id}/ramps/repair", {
-          params: { path: { palette_id: palette.id } },
-          body: { ramp: work.recipe, promise },
-        }),
-      );
-      work.set({ recipe: answer.ramp, stop: null });
+      work.set({ recipe: await repairRamp(palette.id, work.recipe, promise), stop: null });
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
@@ -198,7 +193,9 @@ function Several({ ramps, work }: { ramps: { strip: string; name: string }[]; wo
 
 /** A ramp for a purpose, and what it keeps of what its purpose promises. */
 export function PurposeView({ work }: { work: RampWork }) {
-  const { palette, shown, change, settle } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const { change, settle } = useCommands();
   const selected = useScreen((screen) => screen.selected);
   const say = useScreen((screen) => screen.say);
   const { makers } = work.menus;
@@ -307,7 +304,7 @@ export function PurposeView({ work }: { work: RampWork }) {
 
 /** Marks on the ramp where a promise is not kept. */
 function BrokenPlaces({ work }: { work: RampWork }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const check = useQuery(ask.rampCheck(palette, work.recipe, work.recipe.stops.length >= 2));
   const wrong = (check.data?.answers ?? []).filter((answer) => answer.given && answer.verdict !== "holds");
   return wrong.flatMap((answer) =>
@@ -331,7 +328,7 @@ function SeveralDrawn({
   names: string[];
   work: RampWork;
 }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const strips = useQuery(ask.rampStrips(palette, recipes));
   return (
     <Several

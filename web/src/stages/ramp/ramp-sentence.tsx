@@ -1,6 +1,6 @@
 import { Fragment, memo, useState } from "react";
-import type { RampRecipe, RampStop } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { RampRecipe, RampStop } from "../../api/types";
+import { useShown } from "../../bench/context";
 import { TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
 import { StopWord } from "./stop-word";
@@ -116,7 +116,7 @@ function MoreWord({ work }: { work: RampWork }) {
 
 /** The recipe sentence of a ramp: drawn anew with the recipe, or when its stops get other names. */
 export const RampSentence = memo(function RampSentence({ work }: { work: RampWork }) {
-  const { shown } = useBench();
+  const shown = useShown();
   const { recipe, revise, menus, drawing } = work;
   const { stops } = recipe;
   const put = (next: RampStop[]) => revise({ stops: next } satisfies Partial<RampRecipe>);

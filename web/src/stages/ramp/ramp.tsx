@@ -1,6 +1,6 @@
 import { type ComponentType, lazy, Suspense } from "react";
-import type { Ramp, RampStop } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Ramp, RampStop } from "../../api/types";
+import { useCommands, usePalette } from "../../bench/context";
 import { Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
@@ -30,7 +30,8 @@ const WIDTH = 600;
 
 /** What is measured of the ramp as it is, and baking it. */
 function Figures({ work }: { work: RampWork }) {
-  const { palette, change, settle, operate } = useBench();
+  const palette = usePalette();
+  const { change, settle, operate } = useCommands();
   const say = useScreen((screen) => screen.say);
   const select = useScreen((screen) => screen.select);
   const { drawing, recipe, state } = work;
@@ -164,7 +165,7 @@ export function RampStage() {
   useStopsFromSelection();
   const work = useRampWork();
   const { view, setView } = useRamps();
-  const { discard } = useBench();
+  const { discard } = useCommands();
   if (!work)
     return (
       <p role="status" className="text-quiet">

@@ -1,5 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import type { Ramp } from "../../api/client";
+import type { Ramp } from "../../api/types";
 import { Patch } from "../../lens/patch";
 
 interface Props {

@@ -1,5 +1,5 @@
 import { type PointerEvent, useRef } from "react";
-import type { RampStop } from "../../api/client";
+import type { RampStop } from "../../api/types";
 import { TextButton } from "../../ui/button";
 import { NumberWord, PanelWord } from "../../ui/sentence";
 import { STRAIGHT } from "./store";

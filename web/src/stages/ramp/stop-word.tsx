@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { RampStop } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { RampStop } from "../../api/types";
+import { useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { Patch } from "../../lens/patch";
 import { Button, TextButton } from "../../ui/button";
@@ -20,7 +20,7 @@ interface Props {
 /** A stop in the sentence: tied to a swatch of the strip, or typed. */
 export function StopWord({ label, text, stop, onChange, onRemove }: Props) {
   const lens = useLens();
-  const { shown } = useBench();
+  const shown = useShown();
   const [typed, setTyped] = useState("");
   const parsed = useQuery({
     ...ask.parsed(typed.trim()),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { RampRecipe } from "../../api/client";
+import type { RampRecipe } from "../../api/types";
 import { shareAt } from "./closer";
 import { EMPTY_RECIPE, lanesShown, sameness, swatchStops, useRamps, wholeStop } from "./store";
 import { hexesOf } from "./tone";

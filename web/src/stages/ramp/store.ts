@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { RampRecipe, RampStop } from "../../api/client";
+import type { RampRecipe, RampStop } from "../../api/types";
 
 export type Drawn = "continuous" | "stepped";
 

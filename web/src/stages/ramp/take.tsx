@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { fetchRampFile } from "../../api/client";
+import { fetchRampFile } from "../../api/files";
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { usePalette } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
@@ -12,7 +12,7 @@ import type { RampWork } from "./use-ramp";
 
 /** The ramp as a file or as code: what it keeps is said before. */
 export function TakeView({ work }: { work: RampWork }) {
-  const { palette } = useBench();
+  const palette = usePalette();
   const say = useScreen((screen) => screen.say);
   const { menus, recipe, state, drawing } = work;
   const [format, setFormat] = useState(menus.formats.find((entry) => entry.family === "code")?.id ?? "");

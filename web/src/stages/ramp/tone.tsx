@@ -1,10 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { client, type RampRecipe, type Recipe, unwrap } from "../../api/client";
+import { beginPalette } from "../../api/commands";
 import { isJob } from "../../api/jobs";
 import { KEYS } from "../../api/queries";
+import type { RampRecipe, Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import {
+  useCommands,
+  useDrafted,
+  useDraftProblem,
+  useMenus,
+  usePalette,
+  usePreview,
+  useShown,
+} from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal, usePainted } from "../../picture/use-painted";
@@ -31,7 +40,13 @@ export function hexesOf(rgba: string): string[] {
 
 /** A picture in the colors of the ramp: its lightness chooses them. Kept as a reduction to the ramp's steps. */
 export function ToneView({ work }: { work: RampWork }) {
-  const { palette, shown, menus, preview, problem, setDraft, discard, draft } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
+  const menus = useMenus();
+  const preview = usePreview();
+  const problem = useDraftProblem();
+  const draft = useDrafted();
+  const { setDraft, discard } = useCommands();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
   const { pictures, picture, choose } = usePictures();
@@ -78,9 +93,7 @@ export function ToneView({ work }: { work: RampWork }) {
   const asOwn = async () => {
     if (!picture || !toning) return;
     try {
-      const answer = await unwrap(
-        client.POST("/api/palettes", { body: { picture: picture.id, recipe: toning } }),
-      );
+      const answer = await beginPalette(picture.id, toning);
       await queries.invalidateQueries({ queryKey: KEYS.shelf });
       if (isJob(answer)) say("It is being painted at full size; it will stand on the shelf.");
       else

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { client, type Ramp, type RampMenus, type RampRecipe, unwrap } from "../../api/client";
-import { Newest } from "../../api/newest";
+import { useEffect, useMemo, useRef } from "react";
+import { editRamp } from "../../api/ask-once";
+import { useNewest } from "../../api/asking";
+import type { Stand } from "../../api/keys";
 import { ask } from "../../api/queries";
+import type { Ramp, RampMenus, RampRecipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { EMPTY_RAMP, lanesShown, type RampState, type RampView, swatchStops, useRamps } from "./store";
 
@@ -21,46 +23,11 @@ interface Wish {
 }
 
 /** The lanes of a recipe, redrawn while it changes; `problem` says why there are none. */
-function useDrawing(palette: string, revision: number, wish: Wish | null) {
-  const [drawing, setDrawing] = useState<Ramp | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const newest = useMemo(
-    () =>
-      new Newest<Wish, Ramp>({
-        ask: (body, signal) =>
-          unwrap(
-            client.POST("/api/palettes/{palette_id}/ramps", {
-              params: { path: { palette_id: palette } },
-              body,
-              signal,
-            }),
-          ),
-        answer: (answer) => {
-          setDrawing(answer);
-          setProblem(null);
-        },
-        problem: (error) => setProblem(inWords(error)),
-      }),
-    [palette],
-  );
+function useDrawing(palette: Stand, wish: Wish | null) {
   // The recipe's text stands for the recipe, the revision for the colors of its swatches.
-  const said = `${revision} ${JSON.stringify(wish)}`;
-  const latest = useRef({ wish, said: "" });
-  latest.current.wish = wish;
-  useEffect(() => {
-    if (latest.current.said === said) return;
-    latest.current.said = said;
-    if (latest.current.wish) newest.want(latest.current.wish);
-    else setDrawing(null);
-  }, [said, newest]);
-  useEffect(
-    () => () => {
-      newest.stop();
-      latest.current.said = "";
-    },
-    [newest],
-  );
-  return { drawing, problem };
+  const said = `${palette.id} ${palette.revision} ${JSON.stringify(wish)}`;
+  const { answer, error } = useNewest<Ramp>(said, wish && ask.rampDrawn(palette, wish));
+  return { drawing: wish ? (answer ?? null) : null, problem: error ? inWords(error) : null };
 }
 
 /** A ramp through these swatches, with the settings of before. */
@@ -77,7 +44,8 @@ export function takeSelection(palette: string, ids: readonly string[]) {
 
 /** Stops that follow the strip: two or more selected swatches, else its two ends (all of a very short strip). */
 export function useStopsFromSelection() {
-  const { palette, shown } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
   const selection = useScreen((screen) => screen.selection);
   const ramps = useRamps();
   const known = ramps.ramps[palette.id];
@@ -131,7 +99,8 @@ export interface RampWork {
 
 /** The ramp that is worked on, how it is drawn, and how it is changed; null until the menus are there. */
 export function useRampWork(): RampWork | null {
-  const { palette, shown } = useBench();
+  const palette = usePalette();
+  const shown = useShown();
   const say = useScreen((screen) => screen.say);
   const menus = useQuery(ask.rampMenus()).data;
   const { ramps, set, lanes: wanted, compare, view } = useRamps();
@@ -147,8 +116,7 @@ export function useRampWork(): RampWork | null {
   const lanes = lanesShown(wanted, menus?.lanes ?? []);
   const ready = recipe.stops.length >= 2 && menus;
   const { drawing, problem } = useDrawing(
-    palette.id,
-    palette.revision,
+    palette,
     ready
       ? { ramp: recipe, lanes, compare: compare ? [...compare] : [], views: WITH_VIEWS.includes(view) }
       : null,
@@ -170,13 +138,8 @@ export function useRampWork(): RampWork | null {
     set: put,
     edit: async (edit, more = {}) => {
       try {
-        const answer = await unwrap(
-          client.POST("/api/palettes/{palette_id}/ramps/edit", {
-            params: { path: { palette_id: palette.id } },
-            body: { ramp: recipe, edit, share: 0.5, place: 0, count: 2, ...more },
-          }),
-        );
-        put({ recipe: answer.ramp, stop: edit === "add" ? null : state.stop, follows: false });
+        const edited = await editRamp(palette.id, recipe, edit, more);
+        put({ recipe: edited, stop: edit === "add" ? null : state.stop, follows: false });
       } catch (error) {
         say(inWords(error), { kind: "wrong" });
       }

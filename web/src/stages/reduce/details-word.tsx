@@ -1,5 +1,5 @@
-import type { Recipe } from "../../api/client";
-import { useBench } from "../../bench/context";
+import type { Recipe } from "../../api/types";
+import { useMenus } from "../../bench/context";
 import { useScreen } from "../../shell/store";
 import { PanelWord } from "../../ui/sentence";
 import { Slider } from "../../ui/slider";
@@ -106,7 +106,7 @@ function OwnTile({ tile, onChange }: { tile: NonNullable<Recipe["tile"]>; onChan
 
 /** Everything that is rarely changed; the word says how much of it is. */
 export function DetailsWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const { menus } = useBench();
+  const menus = useMenus();
   const ground = useScreen((screen) => screen.ground);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
   const asItIs = menus.choosers.find((entry) => entry.id === recipe.chooser)?.needs === "palette";

@@ -1,4 +1,4 @@
-import { useBench } from "../../bench/context";
+import { useCommands, useDraftRecipe, useLinked, useMenus } from "../../bench/context";
 import { PanelWord } from "../../ui/sentence";
 import { Slider } from "../../ui/slider";
 
@@ -7,7 +7,10 @@ const FARTHEST = 200;
 
 /** How far off the picture is looked at: for the figure, and for what colors are tuned to. */
 export function DistanceWord({ distance }: { distance: number }) {
-  const { menus, link, recipe, setDraft } = useBench();
+  const menus = useMenus();
+  const link = useLinked();
+  const recipe = useDraftRecipe();
+  const { setDraft } = useCommands();
   const name = menus.distances.find((entry) => entry.pixels_a_degree === distance)?.label;
   const choose = (pixels: number) => {
     if (!link || pixels === distance) return;

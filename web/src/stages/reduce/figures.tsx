@@ -1,9 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { Job, Recipe } from "../../api/client";
 import { isOpen, useJobs } from "../../api/jobs";
 import { ask } from "../../api/queries";
-import { type BenchState, useBench } from "../../bench/context";
+import type { Job, Recipe } from "../../api/types";
+import {
+  useCommands,
+  useDraftRecipe,
+  useIsBusy,
+  useIsKeeping,
+  useLinked,
+  usePalette,
+  usePreview,
+  useShown,
+} from "../../bench/context";
 import { Figure } from "../../bench/draft-bar";
 import { useJobActions } from "../../shell/jobs";
 import { Button, TextButton } from "../../ui/button";
@@ -13,8 +22,12 @@ import { kilobytes } from "./size";
 const SETTLE_MS = 350;
 
 /** The size of the file, measured by writing it; asked for once the controls rest. */
-function useFileSize(bench: BenchState) {
-  const { palette, link, recipe, preview, busy } = bench;
+function useFileSize() {
+  const palette = usePalette();
+  const link = useLinked();
+  const recipe = useDraftRecipe();
+  const preview = usePreview();
+  const busy = useIsBusy();
   const picture = link?.picture.id ?? "";
   const [settled, setSettled] = useState<Recipe | null>(null);
   useEffect(() => {
@@ -73,9 +86,15 @@ function JobProgress({ job }: { job: Job }) {
 
 /** What came out, and what may be done with it. */
 export function Figures() {
-  const bench = useBench();
-  const { palette, link, preview, recipe, keep, discard, keeping, busy, shown, operate } = bench;
-  const { bytes, figures: now } = useFileSize(bench);
+  const palette = usePalette();
+  const link = useLinked();
+  const preview = usePreview();
+  const recipe = useDraftRecipe();
+  const keeping = useIsKeeping();
+  const busy = useIsBusy();
+  const shown = useShown();
+  const { keep, discard, operate } = useCommands();
+  const { bytes, figures: now } = useFileSize();
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   if (!link) return null;
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, type Recipe, unwrap } from "../../api/client";
+import { keepRecipe, removeRecipe } from "../../api/commands";
 import { ask, KEYS } from "../../api/queries";
+import type { Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useMenus } from "../../bench/context";
 import { proofLabel } from "../../picture/proofs";
 import { useScreen } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
@@ -11,7 +12,7 @@ import { ActionPanel } from "../../ui/sentence";
 
 /** Recipes kept by name, for other pictures. */
 export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recipe: Recipe) => void }) {
-  const { menus } = useBench();
+  const menus = useMenus();
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const [name, setName] = useState("");
@@ -32,9 +33,7 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
             className="mb-2 flex gap-2"
             onSubmit={(event) => {
               event.preventDefault();
-              void change(unwrap(client.POST("/api/recipes", { body: { name, recipe } }))).then(() =>
-                setName(""),
-              );
+              void change(keepRecipe(name, recipe)).then(() => setName(""));
             }}
           >
             <input
@@ -72,15 +71,7 @@ export function KeptRecipes({ recipe, onTake }: { recipe: Recipe; onTake: (recip
                 </button>
                 <TextButton
                   aria-label={`Take away ${entry.name}`}
-                  onClick={() =>
-                    void change(
-                      unwrap(
-                        client.DELETE("/api/recipes/{recipe_id}", {
-                          params: { path: { recipe_id: entry.id } },
-                        }),
-                      ),
-                    )
-                  }
+                  onClick={() => void change(removeRecipe(entry.id))}
                 >
                   Take away
                 </TextButton>

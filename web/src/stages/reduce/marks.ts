@@ -1,4 +1,4 @@
-import type { Recipe } from "../../api/client";
+import type { Recipe } from "../../api/types";
 
 export type Mark = Recipe["marks"][number];
 export type Shape = Mark["shape"];

@@ -1,15 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useRef } from "react";
-import type { Recipe } from "../../api/client";
 import { ask } from "../../api/queries";
-import { useBench } from "../../bench/context";
+import type { Recipe } from "../../api/types";
+import { useLinked, usePalette } from "../../bench/context";
 
 const WIDTH = 60;
 const HEIGHT = 36;
 
 /** A piece of the linked picture as a recipe would paint it, each pixel twice as large. */
 export function Piece({ recipe }: { recipe: Recipe }) {
-  const { palette, link } = useBench();
+  const palette = usePalette();
+  const link = useLinked();
   const canvas = useRef<HTMLCanvasElement>(null);
   const { data, error } = useQuery({
     ...ask.piece(palette, link?.picture.id ?? "", recipe),

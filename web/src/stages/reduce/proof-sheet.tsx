@@ -1,10 +1,11 @@
 import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { client, type Preview, type Recipe, unwrap } from "../../api/client";
+import { keepProofs } from "../../api/commands";
 import { ask, KEYS } from "../../api/queries";
+import type { Preview, Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useMenus, usePalette } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { lookupTable, paint } from "../../picture/lookup";
 import { draw } from "../../picture/picture-area";
@@ -59,7 +60,7 @@ interface TileProps {
 
 function Tile(props: TileProps) {
   const { recipe, preview, problem, bytes, size, view, onBox, onView, onTake, onRemove, chosen } = props;
-  const { menus } = useBench();
+  const menus = useMenus();
   const painted = usePaintedProof(preview);
   const canvas = useRef<HTMLCanvasElement>(null);
   const grip = useRef<{ x: number; y: number } | null>(null);
@@ -197,7 +198,8 @@ interface Props {
 
 /** Several recipes side by side, in one view; saved with the picture. */
 export function ProofSheet({ picture, base, size, onTake }: Props) {
-  const { palette, menus } = useBench();
+  const palette = usePalette();
+  const menus = useMenus();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
   const key = KEYS.proofs(picture);
@@ -213,12 +215,7 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
   const save = async (wanted: Recipe[]) => {
     queries.setQueryData(key, { recipes: wanted });
     try {
-      await unwrap(
-        client.PUT("/api/pictures/{picture_id}/proofs", {
-          params: { path: { picture_id: picture } },
-          body: { recipes: wanted },
-        }),
-      );
+      await keepProofs(picture, wanted);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
       await queries.invalidateQueries({ queryKey: key });

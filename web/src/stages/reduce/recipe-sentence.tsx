@@ -1,8 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
-import { client, lookInto, type Recipe, unwrap } from "../../api/client";
+import { lookInto } from "../../api/files";
+import { ask } from "../../api/queries";
 import { canBeTuned } from "../../api/recipe";
+import type { Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useCommands, useMenus, useShown } from "../../bench/context";
 import { ShelfPalettes } from "../../bench/other-palette";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
@@ -30,7 +33,8 @@ const DEPTHS = ["3-3-2", "4-4-4", "5-5-5", "5-6-5", "6x6x6", "2x2x2"];
 
 /** Locked swatches, and solid colors that must be there. */
 function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const { shown, operate } = useBench();
+  const shown = useShown();
+  const { operate } = useCommands();
   const locked = shown.filter((swatch) => swatch.locked);
   const selected = useScreen((screen) => screen.selected);
   const solid = recipe.solid.length ? `, solid ${recipe.solid.join(" and ")}` : "";
@@ -91,12 +95,11 @@ function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change })
 
 /** The list that colors are taken from: any palette of the shelf, or a file. */
 function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
+  const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const file = useRef<HTMLInputElement>(null);
   const take = async (id: string) => {
-    const found = await unwrap(
-      client.GET("/api/palettes/{palette_id}", { params: { path: { palette_id: id } } }),
-    );
+    const found = await queries.fetchQuery(ask.palette(id));
     const opaque = found.swatches.filter((swatch) => swatch.alpha > 0);
     onChange({
       listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, MOST_LISTED),
@@ -140,7 +143,7 @@ function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
 
 /** The recipe of the reduction; every underlined word is a control. */
 export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const { menus } = useBench();
+  const menus = useMenus();
   const chooser = menus.choosers.find((entry) => entry.id === recipe.chooser);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
   // Choices are shown at the usual search, whatever was searched for last.

@@ -1,8 +1,18 @@
 import { useState } from "react";
-import type { MapKind, Recipe } from "../../api/client";
 import { isOpen, useJobs } from "../../api/jobs";
 import { canSearchLonger } from "../../api/recipe";
-import { useBench } from "../../bench/context";
+import type { MapKind, Recipe } from "../../api/types";
+import {
+  useCommands,
+  useDraftRecipe,
+  useIsBusy,
+  useIsKeeping,
+  useLinked,
+  useMenus,
+  usePalette,
+  usePreview,
+  useShown,
+} from "../../bench/context";
 import { PictureChoice, ShelfPictures } from "../../bench/picture-choice";
 import { DropHint } from "../../imports/drop";
 import { type CompareMode, PictureArea } from "../../picture/picture-area";
@@ -130,8 +140,16 @@ function WorstTiles({
 
 /** Cut the picture down to this palette. */
 export function ReduceStage() {
-  const bench = useBench();
-  const { palette, link, preview, shown, recipe, setDraft, busy, keeping, menus } = bench;
+  const palette = usePalette();
+  const link = useLinked();
+  const preview = usePreview();
+  const shown = useShown();
+  const recipe = useDraftRecipe();
+  const busy = useIsBusy();
+  const keeping = useIsKeeping();
+  const menus = useMenus();
+  const commands = useCommands();
+  const { setDraft } = commands;
   const [panel, setPanel] = useState<Panel>(null);
   const [look, setLook] = useState<Look>("result");
   const [mode, setMode] = useState<CompareMode>("divider");
@@ -202,7 +220,7 @@ export function ReduceStage() {
               className="-mx-1.5"
               disabled={job !== undefined}
               title="Look longer for better colors: a job that can be called off, and never ends worse than it began"
-              onClick={() => void bench.change(searching(current))}
+              onClick={() => void commands.change(searching(current))}
             >
               Search longer
             </TextButton>

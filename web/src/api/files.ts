@@ -1,0 +1,96 @@
+/** What goes and comes as bytes: files, frames of index bytes, pictures. */
+
+import { client, unwrap } from "./client";
+import { get, post, upload } from "./request";
+import type {
+  ArchiveTaken,
+  Draft,
+  FileRequest,
+  Import,
+  Job,
+  MapKind,
+  Picture,
+  Preview,
+  Proposal,
+  Recipe,
+  Schemas,
+  StepProposal,
+} from "./types";
+
+/** Bring a picture in, with progress 0..1. */
+export function uploadPicture(file: File, onProgress: (share: number) => void): Promise<Picture> {
+  return upload("/api/pictures", file, {}, onProgress);
+}
+
+/** What a file holds; a picture of many colors is also offered reduced to `colors`. Nothing is stored. */
+export function lookInto(file: File, colors: number): Promise<Import> {
+  return upload("/api/imports", file, { colors: String(colors) });
+}
+
+/** Bring a library archive in; answers what it brought, or the job that does it where it is large. */
+export function takeArchive(file: File): Promise<ArchiveTaken | Job> {
+  return upload("/api/library/archive", file);
+}
+
+/** A proposal and its index bytes: a uint32 length, JSON of that length, then one byte a pixel. */
+export function readFrame(buffer: ArrayBuffer): { proposal: Proposal; indices: Uint8Array } {
+  const length = new DataView(buffer).getUint32(0, true);
+  const head = new TextDecoder().decode(new Uint8Array(buffer, 4, length));
+  return { proposal: JSON.parse(head) as Proposal, indices: new Uint8Array(buffer, 4 + length) };
+}
+
+export async function fetchPreview(palette: string, draft: Draft, signal: AbortSignal): Promise<Preview> {
+  if (draft.kind === "step") {
+    const proposal = await unwrap(
+      client.POST("/api/palettes/{palette_id}/operations/preview", {
+        params: { path: { palette_id: palette } },
+        body: { operation: draft.operation },
+        signal,
+      }),
+    );
+    return { kind: "step", proposal: proposal as StepProposal };
+  }
+  const body = { picture: draft.picture, recipe: draft.recipe };
+  const response = await post(`/api/palettes/${palette}/previews`, body, signal);
+  return { kind: "reduce", ...readFrame(await response.arrayBuffer()) };
+}
+
+export async function fetchIndices(palette: string, map: string): Promise<Uint8Array> {
+  return new Uint8Array(await (await get(`/api/palettes/${palette}/maps/${map}`)).arrayBuffer());
+}
+
+/** A file as it would be delivered, and its name. */
+async function named(response: Response) {
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
+  return { blob: await response.blob(), name: name ? decodeURIComponent(name) : null };
+}
+
+/** A palette, or a picture painted with it, as a file. */
+export async function fetchFile(palette: string, format: string, wish: FileRequest) {
+  return named(await post(`/api/palettes/${palette}/files/${format}`, wish));
+}
+
+/** A ramp as a file. */
+export async function fetchRampFile(palette: string, format: string, wish: Schemas["RampFileIn"]) {
+  return named(await post(`/api/palettes/${palette}/ramps/files/${format}`, wish));
+}
+
+/** A ramp painted with the palette's swatches alone. */
+export async function fetchDithered(palette: string, wish: Schemas["DitheredIn"]): Promise<Blob> {
+  return (await post(`/api/palettes/${palette}/ramps/dithered`, wish)).blob();
+}
+
+/** A small piece of a picture as a recipe would paint it. */
+export async function fetchPiece(palette: string, picture: string, recipe: Recipe, signal: AbortSignal) {
+  return (await post(`/api/palettes/${palette}/pictures/${picture}/piece`, { recipe }, signal)).blob();
+}
+
+/** A gray picture of where the result differs: of a recipe, or as the palette stands. */
+export async function fetchErrorMap(
+  palette: string,
+  picture: string,
+  recipe: Recipe | null,
+  kind: MapKind,
+): Promise<Blob> {
+  return (await post(`/api/palettes/${palette}/pictures/${picture}/errors`, { recipe, kind })).blob();
+}

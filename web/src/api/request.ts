@@ -1,0 +1,157 @@
+/** The one way to the server: whatever is sent goes through `request`, and whatever comes back that is no answer is a `Problem`. */
+
+import type { Palette } from "./types";
+
+/** An error as the server words it. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly current?: Palette,
+    /** Milliseconds after which the server wants to be asked again, where it said so. */
+    readonly waitMs: number | null = null,
+  ) {
+    super(message);
+  }
+}
+
+export function csrfToken() {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+function asProblem(status: number, body: unknown, waitMs: number | null): Problem {
+  const known = body as Partial<{ code: string; message: string; current: Palette }> | undefined;
+  const message = known?.message ?? `The server answered ${status} without saying why. Try again.`;
+  return new Problem(status, known?.code ?? "unknown", message, known?.current, waitMs);
+}
+
+/** The server could not be reached: nothing was answered, so nothing is known to be wrong. */
+function unreached(): Problem {
+  return new Problem(0, "offline", "The server cannot be reached. Try again.");
+}
+
+/** Whether a request may go through when it is sent again later, as it is. What took too long once does so again. */
+export function isAway(error: unknown): boolean {
+  if (!(error instanceof Problem) || error.code === "took_too_long") return false;
+  return error.code === "offline" || error.status === 429 || error.status >= 502;
+}
+
+export interface Sending {
+  /** How often it is sent again by itself where the server says when; a step of a palette waits in its own way. */
+  again?: number;
+  /** Told how much of the body has gone, 0..1. */
+  onProgress?: (share: number) => void;
+}
+
+const AGAIN = 3;
+const LONGEST_WAIT_MS = 15_000;
+
+/** Milliseconds that an answer asks to wait (RFC 9110 §10.2.3, in seconds), where it does. */
+function toldToWait(response: Response): number | null {
+  if (response.status !== 429 && response.status !== 503) return null;
+  const seconds = Number(response.headers.get("Retry-After") ?? "");
+  return Number.isFinite(seconds) && seconds > 0 ? seconds * 1000 : null;
+}
+
+function rest(ms: number, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const stop = () => {
+      clearTimeout(timer);
+      reject(signal.reason);
+    };
+    const timer = setTimeout(() => {
+      signal.removeEventListener("abort", stop);
+      resolve();
+    }, ms);
+    signal.addEventListener("abort", stop, { once: true });
+  });
+}
+
+/** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
+async function fetched(request: Request): Promise<Response> {
+  try {
+    return await fetch(request);
+  } catch (error) {
+    if (request.signal.aborted) throw error;
+    throw unreached();
+  }
+}
+
+/** The same where somebody wants to see how much has gone: only XMLHttpRequest tells. */
+async function uploaded(request: Request, onProgress: (share: number) => void): Promise<Response> {
+  const body = await request.blob();
+  return new Promise((resolve, reject) => {
+    const sender = new XMLHttpRequest();
+    sender.open(request.method, request.url);
+    request.headers.forEach((value, name) => {
+      sender.setRequestHeader(name, value);
+    });
+    sender.responseType = "blob";
+    sender.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
+    sender.onerror = () => reject(unreached());
+    sender.onabort = () => reject(request.signal.reason);
+    sender.onload = () => {
+      const told = sender.getResponseHeader("Retry-After");
+      const headers = {
+        "Content-Type": sender.getResponseHeader("Content-Type") ?? "",
+        ...(told ? { "Retry-After": told } : {}),
+      };
+      resolve(
+        new Response(sender.status === 204 ? null : sender.response, { status: sender.status, headers }),
+      );
+    };
+    request.signal.addEventListener("abort", () => sender.abort(), { once: true });
+    sender.send(body);
+  });
+}
+
+/**
+ * Send a request. Where the server is busy or was asked too often and says when to come again, it is sent again then. Throws a
+ * `Problem` for every answer that is none; who is not signed in goes to the page where one does.
+ */
+export async function request(wish: Request, { again = AGAIN, onProgress }: Sending = {}): Promise<Response> {
+  if (wish.method !== "GET") wish.headers.set("X-CSRFToken", csrfToken());
+  for (let left = again; ; left--) {
+    const response = await (onProgress ? uploaded(wish.clone(), onProgress) : fetched(wish.clone()));
+    if (response.ok) return response;
+    const waitMs = toldToWait(response);
+    const body: unknown = await response.json().catch(() => undefined);
+    const problem = asProblem(response.status, body, waitMs);
+    if (response.status === 401) location.assign("/sign-in");
+    if (waitMs === null || waitMs > LONGEST_WAIT_MS || left <= 0 || !isAway(problem)) throw problem;
+    await rest(waitMs, wish.signal);
+  }
+}
+
+function addressed(path: string, options: RequestInit): Request {
+  return new Request(new URL(path, location.origin), options);
+}
+
+/** Bytes at an address of ours. */
+export function get(path: string, signal: AbortSignal | null = null): Promise<Response> {
+  return request(addressed(path, { signal }));
+}
+
+/** What the server answers to JSON, as bytes: frames, pictures and files. */
+export function post(path: string, body: unknown, signal: AbortSignal | null = null): Promise<Response> {
+  const headers = { "Content-Type": "application/json" };
+  return request(addressed(path, { method: "POST", headers, body: JSON.stringify(body), signal }));
+}
+
+/** A file with some fields, as a form; answers the JSON that comes back. */
+export async function upload<Answer>(
+  path: string,
+  file: File,
+  fields: Record<string, string> = {},
+  onProgress?: (share: number) => void,
+): Promise<Answer> {
+  const form = new FormData();
+  form.append("file", file);
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  const response = await request(
+    addressed(path, { method: "POST", body: form }),
+    onProgress ? { onProgress } : {},
+  );
+  return (await response.json()) as Answer;
+}

@@ -1,0 +1,204 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act } from "react";
+import { createRoot, type Root } from "react-dom/client";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { ask, KEYS } from "../api/queries";
+import type { Draft, Palette } from "../api/types";
+import {
+  type Bench,
+  BenchContext,
+  createBench,
+  linkOf,
+  shownNow,
+  useCommands,
+  useDrafted,
+  useDraftProblem,
+  useIsBusy,
+  usePalette,
+  useShown,
+} from "./context";
+
+(globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
+
+const ID = "11111111-1111-4111-8111-111111111111";
+const swatch = (id: string) => ({ id, name: id, hex: "#000000" });
+const palette = (revision: number, ids = ["a", "b"]) =>
+  ({
+    id: ID,
+    name: "P",
+    revision,
+    swatches: ids.map(swatch),
+    groups: [],
+    links: [],
+    notes: [],
+    ramps: [],
+  }) as unknown as Palette;
+const step = (name: string): Draft => ({ kind: "step", operation: { kind: "rename_palette", name } });
+
+let queries: QueryClient;
+let bench: Bench;
+let end: () => void;
+let answers: (() => Response | Promise<Response>)[] = [];
+let sent: { path: string; body: unknown }[] = [];
+const json = (body: unknown, status = 200) =>
+  new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+const rest = () => act(() => new Promise((resolve) => setTimeout(resolve)));
+
+beforeEach(() => {
+  queries = new QueryClient();
+  queries.setQueryData(KEYS.palette(ID), palette(1));
+  queries.setQueryData(ask.menus().queryKey, { dithers: [], choosers: [] } as never);
+  answers = [];
+  sent = [];
+  vi.stubGlobal("fetch", async (request: Request) => {
+    sent.push({ path: new URL(request.url).pathname, body: await request.clone().json() });
+    const answer = answers.shift();
+    if (!answer) throw new Error("The test has no further answer.");
+    return answer();
+  });
+  bench = createBench(queries, ID, null);
+  end = bench.watch();
+});
+afterEach(() => {
+  end();
+  bench.asking.stop();
+  vi.unstubAllGlobals();
+});
+
+describe("a draft on a bench", () => {
+  it("is shown once it is answered, and put back without a trace", async () => {
+    answers = [() => json({ swatches: ["b", "a"].map(swatch), groups: [] })];
+    bench.commands.setDraft(step("Q"));
+    await rest();
+    expect(shownNow(queries, bench).map(({ id }) => id)).toEqual(["b", "a"]);
+    bench.commands.discard();
+    expect(shownNow(queries, bench).map(({ id }) => id)).toEqual(["a", "b"]);
+    expect(bench.view.getState().draft).toBeNull();
+  });
+
+  it("goes when the palette takes another step, whoever made it", async () => {
+    answers = [() => json({ swatches: [], groups: [] })];
+    bench.commands.setDraft(step("Q"));
+    await rest();
+    queries.setQueryData(KEYS.palette(ID), palette(1));
+    expect(bench.view.getState().draft).not.toBeNull();
+    queries.setQueryData(KEYS.palette(ID), palette(2));
+    expect(bench.view.getState().draft).toBeNull();
+    expect(bench.asking.snapshot().answered).toBeNull();
+  });
+
+  it("is kept as the step that it is", async () => {
+    answers = [() => json({ swatches: [], groups: [] }), () => json(palette(2))];
+    bench.commands.setDraft(step("Q"));
+    await rest();
+    const after = await bench.commands.keep();
+    expect(after?.revision).toBe(2);
+    expect(sent[1]).toEqual({
+      path: `/api/palettes/${ID}/operations`,
+      body: { base: 1, operation: { kind: "rename_palette", name: "Q" } },
+    });
+    expect(bench.view.getState()).toMatchObject({ draft: null, keeping: false });
+  });
+
+  it("that a view made is put back before something else is done; a reduction is kept", async () => {
+    answers = [() => json({ swatches: [], groups: [] }), () => json(palette(2))];
+    bench.commands.setDraft(step("Q"));
+    await rest();
+    await bench.commands.operate({ kind: "rename_palette", name: "R" });
+    expect(sent.map(({ body }) => (body as { operation: { name: string } }).operation.name)).toEqual([
+      "Q",
+      "R",
+    ]);
+    const recipe = { tune: false, dither: "none" } as never;
+    answers = [
+      () => json({ code: "x", message: "No." }, 422),
+      () => json(palette(3)),
+      () => json(palette(4)),
+    ];
+    bench.commands.setDraft({ kind: "reduce", picture: "p", recipe });
+    await rest();
+    await bench.commands.operate({ kind: "rename_palette", name: "S" });
+    expect(sent.slice(-2).map(({ path }) => path.split("/").at(-1))).toEqual(["reductions", "operations"]);
+  });
+});
+
+describe("what is looked at", () => {
+  it("is the linked picture that was chosen, else the first", () => {
+    const links = [{ picture: { id: "p" } }, { picture: { id: "q" } }];
+    const linked = { ...palette(1), links } as unknown as Palette;
+    expect(linkOf(linked, "q")?.picture.id).toBe("q");
+    expect(linkOf(linked, "gone")?.picture.id).toBe("p");
+    expect(linkOf(palette(1), "q")).toBeUndefined();
+  });
+});
+
+describe("views of a bench", () => {
+  let root: Root;
+  const drawn: Record<string, number> = {};
+  const count = (name: string) => {
+    drawn[name] = (drawn[name] ?? 0) + 1;
+  };
+  const views = {
+    Name: () => {
+      usePalette((known) => known.name);
+      count("name");
+      return null;
+    },
+    Shown: () => {
+      useShown();
+      count("shown");
+      return null;
+    },
+    Commands: () => {
+      useCommands();
+      count("commands");
+      return null;
+    },
+    Draft: () => {
+      useDrafted();
+      count("draft");
+      return null;
+    },
+    Busy: () => {
+      useIsBusy();
+      count("busy");
+      return null;
+    },
+    Problem: () => {
+      useDraftProblem();
+      count("problem");
+      return null;
+    },
+  };
+
+  beforeEach(() => {
+    root = createRoot(document.createElement("div"));
+    act(() =>
+      root.render(
+        <QueryClientProvider client={queries}>
+          <BenchContext value={bench}>
+            {Object.entries(views).map(([name, View]) => (
+              <View key={name} />
+            ))}
+          </BenchContext>
+        </QueryClientProvider>,
+      ),
+    );
+    for (const name of Object.keys(drawn)) drawn[name] = 0;
+  });
+  afterEach(() => act(() => root.unmount()));
+
+  it("are drawn anew by what they look at alone", async () => {
+    answers = [() => json({ swatches: ["b"].map(swatch), groups: [] })];
+    act(() => bench.commands.setDraft(step("Q")));
+    expect(drawn).toEqual({ name: 0, shown: 0, commands: 0, draft: 1, busy: 1, problem: 0 });
+    await rest();
+    expect(drawn).toMatchObject({ name: 0, commands: 0, draft: 1, problem: 0 });
+    expect(drawn.shown).toBeGreaterThan(0);
+    const before = { ...drawn };
+    act(() => {
+      queries.setQueryData(KEYS.palette(ID), { ...palette(1), label: "Another label" });
+    });
+    expect(drawn).toEqual(before);
+  });
+});
