@@ -11,10 +11,16 @@ from pathlib import Path
 from tools.needs import RUNNING, SERVING, TESTING, ensure
 from tools.needs import WEB as WEB_NEEDS
 from tools.node import WEB, node_environment, npm, set_up_node
-from tools.setup import build, compile_kernels, environment, manage, set_up_python
+from tools.setup import build, environment, manage, set_up, set_up_python
 from tools.steps import PYTHON, ROOT, STATE, StepFailed, call, step
 
 DEMO_PORT = 8420
+
+
+def needs_settings(*names: str) -> None:
+    """Before anything is set up. Raises `StepFailed` with all settings that are missing."""
+    if missing := [name for name in names if not os.environ.get(name)]:
+        raise StepFailed(f"Set {', '.join(missing)} in the environment first; huvren/site/settings.py lists them all.")
 
 
 def command_demo(options: argparse.Namespace) -> int:
@@ -39,17 +45,12 @@ def command_serve(options: argparse.Namespace) -> int:
     """Production settings: everything comes from the environment."""
     from tools.serving import web
 
-    ensure(WEB_NEEDS)
     if os.environ.get("HUVREN_DEMO") == "1":
         raise StepFailed(
             "HUVREN_DEMO signs visitors in without a password and is for ./run demo alone. Take it out of the environment."
         )
-    set_up_python(development=False)
-    build()
-    compile_kernels()
-    missing = [name for name in ("HUVREN_DB_HOST", "HUVREN_SECRET_KEY", "HUVREN_HOSTS") if not os.environ.get(name)]
-    if missing:
-        raise StepFailed(f"Set {', '.join(missing)} in the environment first; huvren/site/settings.py lists them all.")
+    needs_settings("HUVREN_DB_HOST", "HUVREN_SECRET_KEY", "HUVREN_HOSTS")
+    set_up(WEB_NEEDS, interface=True)
     call([PYTHON, ROOT / "manage.py", "migrate", "--noinput"], env=environment())
     workers = int(os.environ.get("HUVREN_WORKERS", "2"))
     port = options.port or 8000
@@ -63,11 +64,8 @@ def command_serve(options: argparse.Namespace) -> int:
 
 def command_work(options: argparse.Namespace) -> int:
     """A worker process beside `serve`, on this machine or another with the same PostgreSQL."""
-    ensure(RUNNING)
-    set_up_python(development=False)
-    compile_kernels()
-    if not os.environ.get("HUVREN_DB_HOST"):
-        raise StepFailed("Set HUVREN_DB_HOST in the environment first; huvren/site/settings.py lists all settings.")
+    needs_settings("HUVREN_DB_HOST")
+    set_up(RUNNING)
     os.execve(PYTHON, [str(PYTHON), str(ROOT / "manage.py"), "work"], environment())
 
 
@@ -99,9 +97,7 @@ def command_test(options: argparse.Namespace) -> int:
     """Everything: lint, types, layers, core, server, browser, front end."""
     from tools.serving import Cluster
 
-    ensure(TESTING)
-    set_up_python(development=True)
-    set_up_node()
+    set_up(TESTING, development=True, interface=True)
     quick = bool(options.rest)
     venv = STATE / "venv" / "bin"
     if not quick:
@@ -116,8 +112,6 @@ def command_test(options: argparse.Namespace) -> int:
             npm("run", "lint")
             npm("run", "check")
             npm("run", "test")
-    build()
-    compile_kernels()
     cluster = Cluster("test-database", durable=False)
     with cluster.running():
         cluster.create_database()
@@ -166,10 +160,7 @@ def command_soak(options: argparse.Namespace) -> int:
     """Many artists at work at once, an adversary among them."""
     from tools.serving import Cluster
 
-    ensure(SERVING)
-    set_up_python(development=True)
-    build()
-    compile_kernels()
+    set_up(SERVING, development=True, interface=True)
     cluster = Cluster("soak-database", durable=True)
     cluster.remove()
     with cluster.running():
@@ -182,10 +173,7 @@ def command_soak(options: argparse.Namespace) -> int:
 def command_bench(options: argparse.Namespace) -> int:
     from tools.serving import Cluster
 
-    ensure(TESTING)
-    set_up_python(development=True)
-    build()
-    compile_kernels()
+    set_up(TESTING, development=True, interface=True)
     cluster = Cluster("bench-database", durable=False)
     cluster.remove()
     with cluster.running():
@@ -233,18 +221,14 @@ def command_build(options: argparse.Namespace) -> int:
 
 def command_mutate(options: argparse.Namespace) -> int:
     """Change single lines of the core and list those that no test notices."""
-    ensure(RUNNING)
-    set_up_python(development=True)
-    compile_kernels()
+    set_up(RUNNING, development=True)
     call([PYTHON, "-m", "tools.mutate", *options.rest], env=environment())
     return 0
 
 
 def command_fuzz(options: argparse.Namespace) -> int:
     """Damaged and strange files for every reader; with --api, requests of every kind."""
-    ensure(RUNNING)
-    set_up_python(development=True)
-    compile_kernels()
+    set_up(RUNNING, development=True)
     if "--api" not in options.rest:
         call([PYTHON, "-m", "tests.fuzzing", *options.rest], env=environment())
         return 0

@@ -14,10 +14,10 @@ import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
-from tools.needs import SERVING, ensure
+from tools.needs import SERVING
 from tools.postgres import Cluster, cluster_folder, free_port
 from tools.proxy import Places, command, configuration, places
-from tools.setup import build, compile_kernels, environment, manage, set_up_python
+from tools.setup import environment, manage, set_up
 from tools.steps import LOGS, PYTHON, ROOT, StepFailed, step
 
 PR_SET_PDEATHSIG = 1
@@ -163,10 +163,6 @@ def check_page(port: int) -> None:
 @contextlib.contextmanager
 def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterator[int]:
     """The demo, set up from nothing and serving."""
-    ensure(SERVING)
-    set_up_python(development=False)
-    build()
-    compile_kernels()
     cluster = Cluster(name, durable=True)
     if name == "studio" and (cluster_folder("database") / "data" / "PG_VERSION").exists():
         print(
@@ -176,10 +172,15 @@ def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterato
     if fresh:
         with step("Throwing the old database away"):
             cluster.remove()
-    with cluster.running():
-        cluster.create_database()
-        with step("Bringing the database up to date"):
-            manage(cluster, "migrate", "--noinput")
+    with contextlib.ExitStack() as stack:
+
+        def database() -> None:
+            stack.enter_context(cluster.running())
+            cluster.create_database()
+            with step("Bringing the database up to date"):
+                manage(cluster, "migrate", "--noinput")
+
+        set_up(SERVING, interface=True, beside=database)
         with step("Loading the demo"):
             manage(cluster, "load_demo")
         env = environment(cluster, HUVREN_DEMO="1")

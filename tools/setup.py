@@ -2,10 +2,13 @@
 
 import os
 import sys
+from collections.abc import Callable
 
+from tools.needs import RUNNING, Need, ensure
 from tools.node import WEB, npm, set_up_node
 from tools.postgres import Cluster
 from tools.steps import PYTHON, ROOT, STATE, call, check_python, digest, mark, once, step
+from tools.together import once_at_a_time, together
 
 WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
 
@@ -58,10 +61,33 @@ def manage(cluster: Cluster, *words: str, **more: str) -> None:
     call([PYTHON, ROOT / "manage.py", *words], log=f"manage-{words[0]}", env=environment(cluster, **more))
 
 
+def set_up(
+    needs: tuple[Need, ...], *, development: bool = False, interface: bool = False, beside: Callable[[], object] | None = None
+) -> None:
+    """Everything that a command needs before it begins, by one command at a time.
+
+    needs : of the machine itself; interface : whether it is built; beside : what else can be done once the packages are there.
+    What does not wait for another goes on beside it: packages of the machine beside those of Python, then the kernels beside
+    the interface and the rest.
+    """
+    with once_at_a_time():
+        first = tuple(need for need in needs if need in RUNNING)
+        ensure(first)
+        with together() as steps:
+            steps.begin(lambda: ensure(needs))
+            set_up_python(development)
+        with together() as steps:
+            steps.begin(compile_kernels)
+            if beside:
+                steps.begin(beside)
+            if interface:
+                build()
+
+
 def compile_kernels() -> None:
     """Compile before anybody waits for it, saying how far it is; a moment where that is done already."""
     key = digest([ROOT / "huvren" / "core", ROOT / "requirements.lock"])
     if once("kernels", key):
         with step("Compiling the kernels, once"):
-            call([PYTHON, "-m", "huvren.core.compile_all"], env=environment())
+            call([PYTHON, "-m", "huvren.core.compile_all"], env=environment(NUMBA_NUM_THREADS="1"))
         mark("kernels", key)

@@ -21,11 +21,11 @@ class StepFailed(Exception):
 
 @contextmanager
 def step(name: str) -> Iterator[None]:
-    """Print a step's name, and how long it took."""
+    """Print a step's name, and how long it took; by its name again, as others may go on beside it."""
     print(f"· {name} …", flush=True)
     begun = time.monotonic()
     yield
-    print(f"  done in {time.monotonic() - begun:.1f} s", flush=True)
+    print(f"  {name.partition(' in /')[0]}: done in {time.monotonic() - begun:.1f} s", flush=True)
 
 
 def call(

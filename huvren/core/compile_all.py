@@ -3,8 +3,14 @@
 Each registered chooser, dither and metric is tried on a small picture, so what is registered later is compiled here too.
 """
 
+import importlib
+import os
 import sys
-from collections.abc import Callable, Iterator
+import time
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -12,7 +18,7 @@ from huvren.core.color.value import Color
 from huvren.core.palette.clusters import merge_tree
 from huvren.core.palette.paths import shortest_path
 from huvren.core.palette.values import Swatch
-from huvren.core.progress import Watch
+from huvren.core.progress import Watch, unwatched
 
 Step = tuple[str, Callable[[], object]]
 
@@ -69,6 +75,54 @@ def _steps() -> Iterator[Step]:
     yield "smooth order", lambda: shortest_path(places)
 
 
+MANIFEST = Path(__file__).with_name("kernel_signatures.txt")
+"""Every kernel with the types that it is called with. It lets several processes compile at once: without it one would have to run
+what calls a kernel to learn of it. Where it is not up to date, what is missing is compiled when it is met; a test holds it so."""
+
+
+def _dispatchers() -> dict[str, Any]:
+    """The kernels of all modules that are loaded, by module and name."""
+    from numba.core.registry import CPUDispatcher
+
+    found = {}
+    for name, module in sorted(sys.modules.items()):
+        if name.startswith("huvren.core"):
+            for key, thing in vars(module).items():
+                if isinstance(thing, CPUDispatcher) and thing.py_func.__module__ == name and "inline" not in thing.targetoptions:
+                    found[f"{name}:{key}"] = thing
+    return found
+
+
+def signatures() -> list[str]:
+    """A line for each kernel and each set of types that it has been compiled for in this process."""
+    return sorted(f"{name} {types!r}" for name, kernel in _dispatchers().items() for types in kernel.signatures)
+
+
+def _compile_line(line: str) -> float:
+    """Compile one line of the manifest, or load it where that is done; seconds that it took. In a process of a pool."""
+    from numba.core import types
+
+    name, _, said = line.partition(" ")
+    module, _, function = name.partition(":")
+    begun = time.perf_counter()
+    # The types' own words for themselves are Python that makes them.
+    getattr(importlib.import_module(module), function).compile(eval(said, dict(vars(types))))
+    return time.perf_counter() - begun
+
+
+def compile_listed(watch: Watch, processes: int) -> bool:
+    """Compile what the manifest lists, in several processes at once; whether all of it could be."""
+    lines = MANIFEST.read_text().splitlines()
+    is_whole = True
+    with ProcessPoolExecutor(processes) as pool:
+        waiting = {pool.submit(_compile_line, line): line for line in lines}
+        for place, done in enumerate(as_completed(waiting)):
+            is_whole &= done.exception() is None
+            watch(waiting[done].partition(" ")[0].rpartition(".")[2].replace(":", ", "), place / len(lines))
+    watch("done", 1.0)
+    return is_whole
+
+
 def compile_all(watch: Watch) -> None:
     """Run every kernel once; `watch` is told which, and how much is done."""
     steps = list(_steps())
@@ -81,9 +135,28 @@ def compile_all(watch: Watch) -> None:
 def _show(step: str, share: float) -> None:
     if sys.stdout.isatty():
         print(f"\r\033[K  {share:4.0%} {step}", end="\r\033[K" if share >= 1 else "", flush=True)
-    else:
+    elif share >= 1 or int(share * 10) != _show.before:  # type: ignore[attr-defined]
+        _show.before = int(share * 10)  # type: ignore[attr-defined]
         print(f"  {share:4.0%} {step}", flush=True)
 
 
+_show.before = -1  # type: ignore[attr-defined]
+
+
+def main(words: Sequence[str]) -> int:
+    """Compile all; `--manifest` writes the list anew, `--check` says whether it is up to date."""
+    if "--manifest" in words or "--check" in words:
+        compile_all(unwatched)
+        now = "".join(f"{line}\n" for line in signatures())
+        if "--check" in words:
+            return int(now != MANIFEST.read_text())
+        MANIFEST.write_text(now)
+        return 0
+    if not compile_listed(_show, max(1, os.cpu_count() or 1)):
+        # A kernel of the list is gone or takes other types now: those that are called are found by calling them.
+        compile_all(_show)
+    return 0
+
+
 if __name__ == "__main__":
-    compile_all(_show)
+    sys.exit(main(sys.argv[1:]))

@@ -33,6 +33,16 @@ beforeEach(() => {
   waiting = [];
 });
 
+let seen: (string | undefined)[] = [];
+let error: Error | null = null;
+
+function View({ wish, after = 0 }: { wish: number | null; after?: number }) {
+  const live = useNewest<string>(String(wish), wish === null ? null : question(wish), { after });
+  if (seen.at(-1) !== live.answer) seen.push(live.answer);
+  error = live.error;
+  return null;
+}
+
 describe("asking", () => {
   it("asks one question at a time, and of those that wait the newest", async () => {
     const asking = new Asking<string>(queries);
@@ -103,15 +113,6 @@ describe("asking", () => {
 
 describe("the newest answer in a view", () => {
   let root: Root;
-  let seen: (string | undefined)[] = [];
-  let error: Error | null = null;
-
-  function View({ wish, after = 0 }: { wish: number | null; after?: number }) {
-    const live = useNewest<string>(String(wish), wish === null ? null : question(wish), { after });
-    if (seen.at(-1) !== live.answer) seen.push(live.answer);
-    error = live.error;
-    return null;
-  }
   const show = (wish: number | null, after = 0) =>
     act(() =>
       root.render(

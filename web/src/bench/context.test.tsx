@@ -65,6 +65,25 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const drawn: Record<string, number> = {};
+
+/** A view that uses one hook, and how often it is drawn. */
+function Counted({ name, look }: { name: string; look: () => unknown }) {
+  look();
+  drawn[name] = (drawn[name] ?? 0) + 1;
+  return null;
+}
+
+const nameOf = (known: Palette) => known.name;
+const VIEWS = {
+  name: () => usePalette(nameOf),
+  shown: useShown,
+  commands: useCommands,
+  draft: useDrafted,
+  busy: useIsBusy,
+  problem: useDraftProblem,
+};
+
 describe("a draft on a bench", () => {
   it("is shown once it is answered, and put back without a trace", async () => {
     answers = [() => json({ swatches: ["b", "a"].map(swatch), groups: [] })];
@@ -134,51 +153,14 @@ describe("what is looked at", () => {
 
 describe("views of a bench", () => {
   let root: Root;
-  const drawn: Record<string, number> = {};
-  const count = (name: string) => {
-    drawn[name] = (drawn[name] ?? 0) + 1;
-  };
-  const views = {
-    Name: () => {
-      usePalette((known) => known.name);
-      count("name");
-      return null;
-    },
-    Shown: () => {
-      useShown();
-      count("shown");
-      return null;
-    },
-    Commands: () => {
-      useCommands();
-      count("commands");
-      return null;
-    },
-    Draft: () => {
-      useDrafted();
-      count("draft");
-      return null;
-    },
-    Busy: () => {
-      useIsBusy();
-      count("busy");
-      return null;
-    },
-    Problem: () => {
-      useDraftProblem();
-      count("problem");
-      return null;
-    },
-  };
-
   beforeEach(() => {
     root = createRoot(document.createElement("div"));
     act(() =>
       root.render(
         <QueryClientProvider client={queries}>
           <BenchContext value={bench}>
-            {Object.entries(views).map(([name, View]) => (
-              <View key={name} />
+            {Object.entries(VIEWS).map(([name, look]) => (
+              <Counted key={name} name={name} look={look} />
             ))}
           </BenchContext>
         </QueryClientProvider>,
