@@ -16,7 +16,9 @@ from collections.abc import Callable
 
 from huvren.core.color.value import Color
 from huvren.core.errors import HuvrenError
-from huvren.core.formats import FORMATS, ggr, gpl, pal_text
+from huvren.core.formats import FORMATS
+from huvren.core.formats.gradients import ggr
+from huvren.core.formats.text_lists import gpl, pal_text
 from huvren.core.palette.naming import suggest_names
 
 MB = 1_000_000

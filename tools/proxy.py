@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from huvren.studio.limits import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
+from huvren.studio.bounds import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
 
 SMALL_BYTES = 99_999
 """Bodies of fewer digits than six are taken without asking; nothing that is worth spooling fits in."""

@@ -25,7 +25,7 @@ import os
 import secrets
 from pathlib import Path
 
-from huvren.studio.limits import MOST_JSON_BYTES
+from huvren.studio.bounds import MOST_JSON_BYTES
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 STATE = Path(os.environ.get("HUVREN_STATE", ROOT / ".huvren"))

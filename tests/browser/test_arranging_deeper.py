@@ -5,7 +5,7 @@ import re
 import numpy as np
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import bring_in
+from tests.browser.conftest import bring_in, settled
 from tests.browser.test_care import scan
 from tests.browser.test_gathering import halves, typed
 from tests.browser.test_reduce_job import hexes, names, picture_pixel
@@ -268,7 +268,7 @@ def test_twenty_thousand_swatches_import_scroll_sort_and_select_without_a_stall(
     page.keyboard.press("3")
     for name in ("Grid", "List"):
         page.get_by_role("tab", name=name, exact=True).click()
-        expect(page.locator("#stage [data-swatch]").first).to_be_visible()
+        settled(page)
     page.keyboard.press("Control+a")
     expect(page.get_by_text("20000 of 20000 selected")).to_be_visible()
     drawn = page.locator("[data-swatch]").count()

@@ -11,7 +11,7 @@ from django.contrib.auth import get_user_model
 from playwright.sync_api import Page, expect
 
 from bench.adversary import flat_png
-from huvren.studio import limits
+from huvren.studio import bounds
 from huvren.studio.models import Picture
 from huvren.studio.services import archives, pictures
 from tests.pictures import painted, png
@@ -22,7 +22,7 @@ def demo() -> Any:
 
 
 def quota(monkeypatch: pytest.MonkeyPatch, **numbers: int) -> None:
-    monkeypatch.setattr(limits, "QUOTA", replace(limits.QUOTA, **numbers))
+    monkeypatch.setattr(bounds, "QUOTA", replace(bounds.QUOTA, **numbers))
 
 
 def test_the_shelf_says_how_full_it_is_before_it_is(page: Page, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -6,7 +6,7 @@ import numpy as np
 from playwright.sync_api import Locator, Page, expect
 
 from huvren.core.color.notation import parse_color
-from huvren.core.formats.ggr import FIRST_LINE
+from huvren.core.formats.gradients.ggr import FIRST_LINE
 from huvren.core.ramp.plan import plain_only, plan_of
 from tests.browser.test_arranging import hexes
 from tests.browser.test_care import scan

@@ -12,7 +12,7 @@ from huvren.core.color.difference import delta_eok
 from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
-from huvren.core.formats.gradient_css import plan_in
+from huvren.core.formats.style_sheets.gradient_css import plan_in
 from huvren.core.ramp.baking import MOST_BAKED, Baked, bake, sampled, stepped
 from huvren.core.ramp.css import why_baked, write_css
 from huvren.core.ramp.easings import Easing

@@ -14,6 +14,7 @@ from pathlib import Path
 
 import pytest
 
+import huvren
 from tools import licenses, node, postgres, setup
 from tools.needs import Need, ensure
 from tools.steps import ROOT, StepFailed
@@ -168,3 +169,11 @@ def test_the_licenses_of_what_ships_are_collected() -> None:
         assert wanted in text, wanted
     assert "vitest" not in text, "what is only for work on the code does not ship"
     assert "pytest" not in {name.split()[0] for name, _, _ in licenses.of_the_server()}
+
+
+def test_every_place_that_names_the_version_names_the_same() -> None:
+    web = json.loads((ROOT / "web" / "package.json").read_text())["version"]
+    locked = json.loads((ROOT / "web" / "package-lock.json").read_text())
+    schema = json.loads((ROOT / "openapi.json").read_text())["info"]["version"]
+    newest = next(line for line in (ROOT / "CHANGELOG.md").read_text().splitlines() if line.startswith("## "))
+    assert {web, locked["version"], locked["packages"][""]["version"], schema, newest.split()[1]} == {huvren.__version__}

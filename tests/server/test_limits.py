@@ -20,7 +20,7 @@ from django.utils import timezone
 
 from bench.adversary import flat_png
 from huvren.site.logs import JsonLines
-from huvren.studio import limits, sign_in
+from huvren.studio import bounds, sign_in
 from huvren.studio.api import rates
 from huvren.studio.api.rates import Rate
 from huvren.studio.errors import Busy, TooOften
@@ -38,7 +38,7 @@ NEVER = threading.Event()
 
 
 def quota(monkeypatch: pytest.MonkeyPatch, **numbers: int) -> None:
-    monkeypatch.setattr(limits, "QUOTA", replace(limits.QUOTA, **numbers))
+    monkeypatch.setattr(bounds, "QUOTA", replace(bounds.QUOTA, **numbers))
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from huvren.core.color.notation import parse_color
-from huvren.core.formats.ggr import FIRST_LINE
+from huvren.core.formats.gradients.ggr import FIRST_LINE
 from huvren.core.palette.document import palette_from_document
 from huvren.core.ramp.plan import plain_only, plan_of
 from tests.pictures import png

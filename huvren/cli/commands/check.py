@@ -46,7 +46,7 @@ def run(options: argparse.Namespace) -> int:
     from huvren.core.checks.pictures import painted_with, sample_of
     from huvren.core.checks.review import review, summary
     from huvren.core.checks.subject import Subject
-    from huvren.core.palette.limits import as_mapping
+    from huvren.core.palette.check_limits import as_mapping
 
     only = [CHECKS[name.strip()].id for name in options.only.split(",")] if options.only else None
     given = clean_limits(_limits(options.limits))

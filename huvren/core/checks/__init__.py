@@ -15,7 +15,7 @@ from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput, HuvrenError
-from huvren.core.palette.limits import judged_by
+from huvren.core.palette.check_limits import judged_by
 from huvren.core.palette.operations import Operation
 from huvren.core.registry import Registry
 

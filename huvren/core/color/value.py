@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -55,6 +56,10 @@ class Color:
     def components(self) -> tuple[float | None, ...]:
         """The coordinates, None for a missing one."""
         return tuple(None if place in self.missing else value for place, value in enumerate(self.coords))
+
+    def document(self) -> dict[str, Any]:
+        """As it is stored and sent: space, coordinates and alpha, None for what is missing. `Color.of` gives it back."""
+        return {"space": self.space, "coords": list(self.components()), "alpha": None if ALPHA in self.missing else self.alpha}
 
     @classmethod
     def from_bytes(cls, red: int, green: int, blue: int, alpha: int = 255) -> "Color":

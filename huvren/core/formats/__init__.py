@@ -1,4 +1,4 @@
-"""File formats: the registry, and one file a format.
+"""File formats: the registry, and one file a format, in rooms by family with what their readers are made of.
 
 A codec declares its id, endings, kind, media type, what it keeps and its limits, then `read` and `write` where it
 has them. Nothing else lists formats: menus, accepted endings, the command line and the tests derive from here.
@@ -13,7 +13,7 @@ from typing import Literal
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadFile, BadInput
 from huvren.core.formats.holding import held_palette
-from huvren.core.formats.limits import Limits
+from huvren.core.formats.reading_limits import ReadingLimits
 from huvren.core.formats.swatch_list import SwatchList as SwatchList
 from huvren.core.palette.fields import losable_fields_of
 from huvren.core.palette.values import Group, Palette, Swatch
@@ -112,13 +112,11 @@ class Document:
 
 @dataclass(frozen=True)
 class Found:
-    """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8;
-    roles : by what a theme calls them, the index of the swatch."""
+    """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8."""
 
     palette: Palette
     notes: tuple[str, ...] = ()
     frames: tuple[Bytes, ...] = ()
-    roles: Mapping[str, int] = field(default_factory=dict)
     areas: tuple[tuple[int, ...], ...] = ()
     """Left, top, width and height in pixels of what each swatch was read from, where that is a picture."""
     marks: tuple[tuple[int, int], ...] = ()
@@ -167,7 +165,7 @@ class Format:
     read: Callable[[bytes], Found] | None = None
     read_ways: Callable[[bytes], Mapping[str, Found]] | None = None
     """For files that can be taken in several ways: each with its name, the likeliest first."""
-    limits: Limits = field(default_factory=Limits)
+    limits: ReadingLimits = field(default_factory=ReadingLimits)
     hold: Callable[[Document], Palette] | None = None
     """What of a palette a file holds, where that is not all that it declares to keep."""
     write: Callable[[Document], bytes] | None = None
@@ -302,32 +300,24 @@ def is_probably_text(data: bytes) -> bool:
     return not any(byte < 9 or 13 < byte < 27 for byte in data[:4096])
 
 
-from huvren.core.formats import (  # noqa: E402, F401, I001  (menu order)
-    gpl,
-    json_palette,
-    ase,
-    aco,
-    act,
-    pal_text,
-    pal_riff,
-    hex_list,
-    csv_table,
-    css_properties,
-    drawing,
-    document_theme,
-    indexed_png,
-    strip_png,
-    chart_config,
-    chart_style,
-    cpt,
-    ggr,
-    gradient_css,
-    gradient_svg,
-    ramp_png,
-    ramp_table,
-    colormap_code,
-    polynomial_code,
-    color_table,
-    own_colors,
-    text_scan,
-)
+# In menu order.
+# isort: off
+from huvren.core.formats.text_lists import gpl, json_palette  # noqa: E402, F401
+from huvren.core.formats.binary import ase, aco, act  # noqa: E402, F401
+from huvren.core.formats.text_lists import pal_text  # noqa: E402, F401
+from huvren.core.formats.binary import pal_riff  # noqa: E402, F401
+from huvren.core.formats.text_lists import hex_list, csv_table  # noqa: E402, F401
+from huvren.core.formats.style_sheets import css_properties  # noqa: E402, F401
+from huvren.core.formats.drawings import drawing  # noqa: E402, F401
+from huvren.core.formats.documents import document_theme  # noqa: E402, F401
+from huvren.core.formats.pictures import indexed_png, strip_png  # noqa: E402, F401
+from huvren.core.formats.charts import chart_config, chart_style  # noqa: E402, F401
+from huvren.core.formats.gradients import cpt, ggr  # noqa: E402, F401
+from huvren.core.formats.style_sheets import gradient_css  # noqa: E402, F401
+from huvren.core.formats.drawings import gradient_svg  # noqa: E402, F401
+from huvren.core.formats.pictures import ramp_png  # noqa: E402, F401
+from huvren.core.formats.gradients import ramp_table  # noqa: E402, F401
+from huvren.core.formats.code import colormap_code, polynomial_code  # noqa: E402, F401
+from huvren.core.formats.pictures import color_table, own_colors  # noqa: E402, F401
+from huvren.core.formats.scan import text_scan  # noqa: E402, F401
+# isort: on

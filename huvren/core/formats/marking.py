@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from huvren.core.errors import HuvrenError
 from huvren.core.formats.readings import Reading
-from huvren.core.formats.text_scan import candidates
+from huvren.core.formats.scan.text_scan import candidates
 
 MOST_SKIPPED = 64
 """Colors of the text that may stand between two swatches, such as those of other columns."""

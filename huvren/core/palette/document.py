@@ -24,7 +24,7 @@ from huvren.core.palette.values import (
     into_slots,
     new_id,
 )
-from huvren.core.ramp.plan import color_to_document, plan_from_document, plan_to_document
+from huvren.core.ramp.plan import plan_from_document, plan_to_document
 from huvren.core.versions import KINDS, BadDocument, Kind, Understood, said_shortly
 
 _EXACT = ConfigDict(extra="forbid")
@@ -127,7 +127,7 @@ PALETTE = KINDS.register(
 
 
 def _swatch_to_document(swatch: Swatch) -> dict[str, Any]:
-    return {"id": swatch.id, "name": "", "color": color_to_document(swatch.color), **stored(swatch), "group": swatch.group}
+    return {"id": swatch.id, "name": "", "color": swatch.color.document(), **stored(swatch), "group": swatch.group}
 
 
 def _ramp_to_document(ramp: KeptRamp) -> dict[str, Any]:
@@ -137,7 +137,7 @@ def _ramp_to_document(ramp: KeptRamp) -> dict[str, Any]:
     if ramp.group is not None:
         document["group"] = ramp.group
     if ramp.baked:
-        document["baked"] = [{"swatch": swatch, "color": color_to_document(color)} for swatch, color in ramp.baked]
+        document["baked"] = [{"swatch": swatch, "color": color.document()} for swatch, color in ramp.baked]
     return document
 
 
@@ -159,7 +159,7 @@ def palette_to_document(palette: Palette) -> dict[str, Any]:
         document["variants"] = [
             {
                 "id": variant.id, "name": variant.name,
-                "colors": {swatch_id: color_to_document(color) for swatch_id, color in variant.colors},
+                "colors": {swatch_id: color.document() for swatch_id, color in variant.colors},
             }
             for variant in palette.variants
         ]  # fmt: skip

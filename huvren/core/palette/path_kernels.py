@@ -49,7 +49,7 @@ def _gap(gaps, order, left, right):
 
 
 @njit(cache=True)
-def improve(gaps, order, low, high):
+def improve(gaps, order, low, high):  # noqa: C901  (a kernel: a call for each step would cost more than the step)
     """Shorten a path in place by turning and moving pieces between the places `low` and `high` − 1."""
     better = True
     while better:

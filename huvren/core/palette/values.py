@@ -8,8 +8,8 @@ from typing import Any
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
+from huvren.core.palette.check_limits import CheckLimits, as_mapping, held_limits
 from huvren.core.palette.fields import BY_NAME, Words, declared
-from huvren.core.palette.limits import Limits, as_mapping, held_limits
 from huvren.core.ramp.plan import PlanStop, RampPlan
 
 LONGEST_NAME = 200
@@ -22,15 +22,15 @@ Usage = Mapping[str, int]
 """Pixels that each swatch id paints in the linked pictures."""
 
 
-VARIANT = dict(zip("0123456789abcdef", "89ab" * 4, strict=True))
-"""The first digit of the fourth part of an id, which says that it is random."""
+UUID_VARIANT_DIGITS = dict(zip("0123456789abcdef", "89ab" * 4, strict=True))
+"""A random digit → the first one of the fourth part of an id (RFC 9562 §4.1), whose two upper bits are 10."""
 
 
 def new_id() -> str:
     """A fresh swatch or group id: a random UUID (RFC 9562 §5.4), as text."""
     # Thousands are made at once while a file is read; this is five times as fast as the library's objects.
     digits = urandom(16).hex()
-    return f"{digits[:8]}-{digits[8:12]}-4{digits[13:16]}-{VARIANT[digits[16]]}{digits[17:20]}-{digits[20:]}"
+    return f"{digits[:8]}-{digits[8:12]}-4{digits[13:16]}-{UUID_VARIANT_DIGITS[digits[16]]}{digits[17:20]}-{digits[20:]}"
 
 
 def clean_name(name: str, what: str = "name") -> str:
@@ -259,7 +259,7 @@ class Palette:
         structural=True,
         examples=((EXAMPLE_RAMP,),),
     )
-    limits: Limits = declared(
+    limits: CheckLimits = declared(
         (), lost=Words("limits", lambda count: f"limits of {count:,} {'check' if count == 1 else 'checks'} dropped"), count=_fewer,
         shape=dict[str, dict[str, float | str]], since=4, read=held_limits, write=as_mapping,
         sent=dict[str, dict[str, float | str]], describes="of its checks, by check and name, where they are not as usual",

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from huvren.core.color.value import ALPHA, Color
+from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS, LINEAR, Easing
@@ -137,17 +137,13 @@ def plan_of(colors: Iterable[Color], **settings: Any) -> RampPlan:
     return RampPlan(tuple(PlanStop(color) for color in colors), **settings)
 
 
-def color_to_document(color: Color) -> dict[str, Any]:
-    return {"space": color.space, "coords": list(color.components()), "alpha": None if ALPHA in color.missing else color.alpha}
-
-
 def plan_to_document(plan: RampPlan) -> dict[str, Any]:
     """As it is stored and sent: `plan_from_document` gives the same plan back."""
     stops = []
     for stop in plan.stops:
         document: dict[str, Any] = {"position": stop.position}
         if stop.color is not None:
-            document["color"] = color_to_document(stop.color)
+            document["color"] = stop.color.document()
         else:
             document["swatch"] = stop.swatch
         if stop.midpoint != 0.5:

@@ -28,7 +28,7 @@ from huvren.studio.api import (
 )
 from huvren.studio.api.media import say_media
 from huvren.studio.api.reading import BoundedParser
-from huvren.studio.limits import SIGNED_OUT
+from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.problems import problem
 
 

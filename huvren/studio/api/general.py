@@ -8,8 +8,8 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren import __version__
-from huvren.studio import limits
-from huvren.studio.limits import SIGNED_OUT
+from huvren.studio import bounds
+from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services import quotas, readiness
@@ -74,7 +74,7 @@ def usage(request: HttpRequest) -> UsageOut:
     """How much the artist keeps of what one may."""
     used = quotas.used(request.user)
     return UsageOut(**{
-        name: UsedOut(used=getattr(used, name), most=getattr(limits.QUOTA, name)) for name in UsageOut.model_fields
+        name: UsedOut(used=getattr(used, name), most=getattr(bounds.QUOTA, name)) for name in UsageOut.model_fields
     })  # fmt: skip
 
 
@@ -90,8 +90,8 @@ def may_send(request: HttpRequest) -> HttpResponse:
         return problem(401, "signed_out", SIGNED_OUT)
     refused = refusal(path, length, True)
     is_kept = length > 0 and path in KEPT
-    if refused is None and is_kept and quotas.bytes_of(request.user.pk) + length > limits.QUOTA.bytes:
-        most = size_said(limits.QUOTA.bytes)
+    if refused is None and is_kept and quotas.bytes_of(request.user.pk) + length > bounds.QUOTA.bytes:
+        most = size_said(bounds.QUOTA.bytes)
         said = f"That would fill your shelf beyond the {most} that it holds. Put what you do not need into the trash and empty it."
         refused = problem(413, "full", said)
     if refused is None:

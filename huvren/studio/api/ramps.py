@@ -21,7 +21,7 @@ from huvren.core.pictures import encode_png
 from huvren.core.ramp.editing import EDITS, add_stop, duplicate_stop, remove_stop, shares_of
 from huvren.core.ramp.fit import along, fit
 from huvren.core.ramp.makers import make
-from huvren.core.ramp.plan import RampPlan, color_to_document
+from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.profile import difference, eight_bits, profile
 from huvren.core.ramp.promises import PROMISES, examine
 from huvren.core.ramp.recipe import ColorIn, RampRecipe
@@ -214,7 +214,7 @@ def _stops_out(plan: RampPlan, palette: Palette) -> list[RampStopOut]:
         made.append(RampStopOut(
             name=name, hex=stop.color.hex[:7], alpha=stop.color.alpha, position=at, share=share,
             midpoint=at + stop.midpoint * (after - at) if bends else None, tied=plan.stops[place].swatch is not None,
-            color=ColorIn.model_validate(color_to_document(stop.color)),
+            color=ColorIn.model_validate(stop.color.document()),
         ))  # fmt: skip
     return made
 

@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest, HttpResponse
 
-from huvren.studio.limits import MOST_ANONYMOUS_BYTES, SIGNED_OUT, most_bytes
+from huvren.studio.bounds import MOST_ANONYMOUS_BYTES, SIGNED_OUT, most_bytes
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
 

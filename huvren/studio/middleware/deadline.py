@@ -18,7 +18,7 @@ from dataclasses import dataclass, field
 from django.db import connections
 from django.http import HttpRequest, HttpResponse
 
-from huvren.studio.limits import deadline_s
+from huvren.studio.bounds import deadline_s
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
 

@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest, HttpResponse
 
-from huvren.studio.limits import HEAVY, HEAVY_BYTES
+from huvren.studio.bounds import HEAVY, HEAVY_BYTES
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services.lane import LANE, NoTurn

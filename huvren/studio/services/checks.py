@@ -15,7 +15,7 @@ from huvren.core.color.arrays import Integers
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import Unknown
 from huvren.core.palette import values
-from huvren.core.palette.limits import as_mapping
+from huvren.core.palette.check_limits import as_mapping
 from huvren.core.palette.operations import Operation
 from huvren.studio.access import User, visible
 from huvren.studio.models import Picture

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import Found, decode_text, is_picture
-from huvren.core.formats.limits import MOST_BYTES
 from huvren.core.formats.marking import marked
+from huvren.core.formats.reading_limits import MOST_BYTES
 from huvren.core.formats.readings import Reading, read_palettes
 from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down

@@ -23,7 +23,7 @@ from pydantic import BaseModel
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.registry import Registry
 from huvren.core.versions import BadDocument, Kind
-from huvren.studio import limits
+from huvren.studio import bounds
 from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.models import Job, JobFile, JobState
 from huvren.studio.services import quotas
@@ -173,7 +173,7 @@ def _defer(job: Job) -> None:
 def start(user: User, kind: JobKind[Request], label: str, request: Request, palette: UUID | None = None) -> Job:
     """Ask for a job; a worker takes it up as soon as one is free."""
     quotas.hold(user)
-    most = limits.QUOTA.jobs
+    most = bounds.QUOTA.jobs
     if visible(user, Job).filter(state__in=OPEN).count() >= most:
         raise BadInput(f"{most} jobs are waiting already. Let some end, or cancel them.")
     job = Job.objects.create(

@@ -41,11 +41,6 @@ def stored_map(map_id: str) -> Bytes:
     return np.frombuffer(gzip.decompress(bytes(row.data)), dtype=np.uint8).reshape(row.height, row.width)
 
 
-def counts_of(indices: Bytes, size: int) -> tuple[int, ...]:
-    """Pixels of each of `size` indices."""
-    return tuple(int(count) for count in np.bincount(indices.ravel(), minlength=size)[:size])
-
-
 def frame_of(row: IndexMap, counts: Iterable[int]) -> FrameMap:
     return FrameMap(map=str(row.pk), counts=tuple(int(count) for count in counts))
 

@@ -10,7 +10,7 @@ from uuid import UUID
 from django.db import connection, transaction
 
 from huvren.core.errors import TooLarge
-from huvren.studio import limits
+from huvren.studio import bounds
 from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import Artist, Job, JobState, Palette, Picture
 
@@ -62,10 +62,10 @@ def hold(user: User) -> None:
 
 def check_bytes(owner: int, more: int = 0) -> None:
     """Raises `Full` where an artist would keep more bytes than one may."""
-    most = limits.QUOTA.bytes
+    most = bounds.QUOTA.bytes
     kept = bytes_of(owner)
     if kept + more > most:
-        said = f"{kept / limits.MB:,.0f} of {most / limits.MB:,.0f} MB"
+        said = f"{kept / bounds.MB:,.0f} of {most / bounds.MB:,.0f} MB"
         raise Full(f"Your shelf is full: {said} are in use. Put what you do not need into the trash and empty it; nothing was lost.")
 
 
@@ -73,7 +73,7 @@ def make_room(user: User, *, pictures: int = 0, palettes: int = 0, more_bytes: i
     """Within the transaction that adds something: hold the artist's counts. Raises `Full` where it does not fit."""
     hold(user)
     for model, more, most, noun in (
-        (Picture, pictures, limits.QUOTA.pictures, "pictures"), (Palette, palettes, limits.QUOTA.palettes, "palettes"),
+        (Picture, pictures, bounds.QUOTA.pictures, "pictures"), (Palette, palettes, bounds.QUOTA.palettes, "palettes"),
     ):  # fmt: skip
         if more and (kept := visible(user, model).count()) + more > most:
             raise Full(

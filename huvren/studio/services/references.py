@@ -13,7 +13,7 @@ from django.db.models import Exists, Max, OuterRef, QuerySet
 
 from huvren.core.checks import CHECKS
 from huvren.core.palette import values
-from huvren.core.palette.limits import as_mapping
+from huvren.core.palette.check_limits import as_mapping
 from huvren.studio.access import User, visible
 from huvren.studio.models import Kind, Palette, Reference, Revision
 from huvren.studio.services.links import Links

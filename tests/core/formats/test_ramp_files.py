@@ -23,10 +23,10 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format
-from huvren.core.formats.ggr import FIRST_LINE
-from huvren.core.formats.gradient_css import gradients_in, plan_in
+from huvren.core.formats.gradients.ggr import FIRST_LINE
 from huvren.core.formats.readings import read_palette, read_palettes
 from huvren.core.formats.report import ramp_report
+from huvren.core.formats.style_sheets.gradient_css import gradients_in, plan_in
 from huvren.core.palette.values import KeptRamp, Palette, Swatch
 from huvren.core.ramp.easings import Easing
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only, plan_of

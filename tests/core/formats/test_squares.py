@@ -9,8 +9,8 @@ from PIL import Image, ImageDraw
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
 from huvren.core.formats import FORMATS, Document
+from huvren.core.formats.pictures.squares import find_squares
 from huvren.core.formats.readings import read_palettes
-from huvren.core.formats.squares import find_squares
 from huvren.core.palette.values import Palette, Swatch
 from tests.counting import steps_of
 from tests.pictures import painted

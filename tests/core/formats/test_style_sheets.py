@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from huvren.core.color.difference import delta_eok
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS, Found, SwatchList
-from huvren.core.formats.css_properties import _Left, _read_plain, _read_sheet
 from huvren.core.formats.readings import read_palettes
-from huvren.core.formats.style_sheet import with_block_comments
+from huvren.core.formats.style_sheets.css_properties import _Left, _read_plain, _read_sheet
+from huvren.core.formats.style_sheets.style_sheet import with_block_comments
 from huvren.core.palette.values import Palette
 
 CSS = FORMATS["css"]

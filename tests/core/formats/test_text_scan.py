@@ -10,8 +10,8 @@ from huvren.core.errors import HuvrenError
 from huvren.core.formats import FORMATS, SURE_ENOUGH, Found
 from huvren.core.formats.marking import marked as marked_reading
 from huvren.core.formats.readings import read_palettes
-from huvren.core.formats.text_forms import Candidate
-from huvren.core.formats.text_scan import candidates
+from huvren.core.formats.scan.text_forms import Candidate
+from huvren.core.formats.scan.text_scan import candidates
 from tests.counting import Visited, steps_of
 
 SCAN = FORMATS["text-scan"]

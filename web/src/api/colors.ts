@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNewest } from "./asking";
 import { ask } from "./queries";
 import type { Description } from "./types";
@@ -46,7 +46,9 @@ export function useLiveDescription(
     live && { ...ask.description(live), about: live },
   );
   const asked = answered?.about as ColorIn | undefined;
-  return live && answer && asked ? { asked, description: answer } : null;
+  // The same object as long as it says the same: what follows a drag is told once of each answer.
+  const found = useMemo(() => (answer && asked ? { asked, description: answer } : null), [answer, asked]);
+  return live ? found : null;
 }
 
 /** Difference and contrast of two colors. */

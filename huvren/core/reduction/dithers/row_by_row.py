@@ -193,7 +193,7 @@ def _row_in_oklab(pixels, ranges, row):
 
 
 @njit(cache=True)
-def diffuse_colors(
+def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop)
     pixels, threshold, ranges, reach, palette, oklab, kernel, in_oklab, flat, has_flat, too_far, has_limit, transparent,
     serpentine, levels, points, orders, distances, nearest, bits, ranks, indices,
 ):  # fmt: skip

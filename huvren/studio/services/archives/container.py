@@ -41,13 +41,6 @@ class Container:
         self.claimed = sum(entry.file_size for entry in entries)
         self._left = MOST_UNPACKED_BYTES
 
-    def size_of(self, name: str) -> int:
-        """Bytes that an entry claims; 0 where there is none."""
-        try:
-            return self._zip.getinfo(name).file_size
-        except KeyError:
-            return 0
-
     def _open(self, name: str) -> IO[bytes]:
         try:
             entry = self._zip.getinfo(name)

@@ -29,7 +29,7 @@ from huvren.core.stored.archive import LIBRARY, MARK, REVISION, LibraryShape, Pa
 from huvren.core.stored.job import ARCHIVE, ArchiveRequest
 from huvren.core.stored.link import FrameMap, Link, link_from_document
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
-from huvren.studio import limits
+from huvren.studio import bounds
 from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture
 from huvren.studio.services import jobs, limit_sets, palettes, pictures, quotas, recipes
@@ -269,7 +269,7 @@ def take_or_start(user: User, file: IO[bytes]) -> Taken | Job:
     file.seek(0)
     with transaction.atomic():
         quotas.check_bytes(key_of(user), size)
-        job = jobs.start(user, ARCHIVES, f"An archive of {max(1, size // limits.MB)} MB", ArchiveRequest())
+        job = jobs.start(user, ARCHIVES, f"An archive of {max(1, size // bounds.MB)} MB", ArchiveRequest())
         position = 0
         while piece := file.read(PIECE):
             JobFile.objects.create(job=job, position=position, data=piece)

@@ -1,0 +1,1 @@
+"""Palettes as bytes with fields at fixed places."""

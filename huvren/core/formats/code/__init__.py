@@ -1,0 +1,1 @@
+"""Ramps as code."""

@@ -1,0 +1,1 @@
+"""Ramps as files: stops, pieces and tables."""

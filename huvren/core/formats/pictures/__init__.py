@@ -1,0 +1,1 @@
+"""Pictures: indexed ones, sheets and strips of squares, color tables."""

@@ -1,0 +1,1 @@
+"""Looking for colors in any text."""

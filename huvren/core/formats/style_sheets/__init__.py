@@ -1,0 +1,1 @@
+"""Style sheets: custom properties, values that are worked out, gradients."""

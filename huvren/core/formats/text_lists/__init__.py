@@ -1,0 +1,1 @@
+"""Palettes as lines of text, tables and structured text."""
