@@ -146,7 +146,7 @@ def test_baked_swatches_follow_their_ramp_but_not_those_changed_by_hand(api: Api
     hexes = [swatch["hex"] for swatch in again["swatches"][2:]]
     wanted = [c.hex for c in plan_of([parse_color("#7a0000"), parse_color(LAMP)]).ramp(plain_only).baked(5)]
     assert hexes == [*wanted[:2], "#00ff00", *wanted[3:]]
-    assert "1 swatch changed by hand stayed as they are" in again["notes"][0] or "changed by hand" in again["notes"][0]
+    assert again["notes"] == [f"1 swatch changed by hand stayed as they are: “{made[2]['name']}”."]
     more = api.operate(again, kind="change_ramp", id=ramp, ramp=tied(palette, steps=7))
     seven = api.operate(more, kind="bake_again", id=ramp)
     assert len(seven["swatches"]) == 9
