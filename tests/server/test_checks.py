@@ -139,7 +139,7 @@ def test_limits_of_a_check_that_is_gone_are_said_and_kept(api: Api) -> None:
     document = state.revision.document | {"limits": {"tone": {"loud": 3}, "text": {"low": 7}, "eyes": {"severity": 400}}}
     state.revision.document = document
     state.revision.save()
-    RECENT._known.clear()  # as after a restart
+    RECENT.clear()  # as after a restart
     answer = ask(api, palette)
     assert any("There is no check “tone”" in note for note in answer["notes"])
     assert any("400 was given" in note for note in answer["notes"])

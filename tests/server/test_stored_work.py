@@ -7,20 +7,21 @@ import pytest
 
 from huvren.studio.models import Job, KeptRecipe, Picture, Revision
 from huvren.studio.services import palettes
+from huvren.studio.services.remembering import Remembered
 from tests.server.conftest import Api
 
 
 @pytest.fixture(autouse=True)
 def nothing_remembered(monkeypatch: pytest.MonkeyPatch) -> None:
     """Each test reads what is stored, as another process would."""
-    monkeypatch.setattr(palettes, "RECENT", palettes._Recent(1))
+    monkeypatch.setattr(palettes, "RECENT", Remembered(1, palettes._bytes_of))
 
 
 def spoil(palette: Any, **changes: Any) -> None:
     revision = Revision.objects.get(palette=palette["id"], number=palette["revision"])
     revision.document = {**revision.document, **changes}
     revision.save()
-    palettes.RECENT = palettes._Recent(1)
+    palettes.RECENT.clear()
 
 
 def test_an_unknown_key_is_said_and_the_palette_stays_usable(api: Api) -> None:
@@ -40,7 +41,7 @@ def test_a_recipe_with_a_dither_that_is_gone_does_not_take_the_palette_along(api
     revision = Revision.objects.get(palette=palette["id"], number=palette["revision"])
     revision.links[0]["recipe"] |= {"dither": "sparkle", "wow": 1}
     revision.save()
-    palettes.RECENT = palettes._Recent(1)
+    palettes.RECENT.clear()
     shown = api.get(f"/palettes/{palette['id']}")
     assert shown["links"][0]["table"] == palette["links"][0]["table"]
     assert any("There is no dither “sparkle”" in sentence for sentence in shown["not_understood"])
@@ -52,7 +53,7 @@ def test_a_recipe_with_a_dither_that_is_gone_does_not_take_the_palette_along(api
 def test_a_document_beyond_repair_is_said_and_its_history_stays(api: Api, document: Any) -> None:
     palette = api.operate(api.bench(), kind="rename_palette", name="Later")
     Revision.objects.filter(palette=palette["id"], number=palette["revision"]).update(document=document)
-    palettes.RECENT = palettes._Recent(1)
+    palettes.RECENT.clear()
     shown = api.get(f"/palettes/{palette['id']}")
     assert shown["not_understood"]
     assert [card["name"] for card in api.get("/shelf")["palettes"]] == ["Later"]

@@ -52,6 +52,7 @@ class StepProposalOut(BaseModel):
     change_max: float | None
     revision: int
     sentence: str
+    manner: str = Field(description="the part of the sentence that says how, where it has one")
     changes: bool = Field(description="false where the step would leave the palette as it is")
     notes: list[str] = Field(description="what should be said of the step")
 
@@ -190,7 +191,7 @@ def preview_operation(request: HttpRequest, palette_id: UUID, payload: StepPrevi
         tables=[TableOut(picture=UUID(link.picture), table=list(link.table)) for link in proposed.links],
         change_mean=change[0] if change else None, change_max=change[1] if change else None,
         successors=dict(proposed.successors), slots=proposed.palette.slots, columns=proposed.palette.columns,
-        revision=proposed.state.row.head, sentence=proposed.label,
+        revision=proposed.state.row.head, sentence=proposed.label, manner=proposed.manner,
         changes=proposed.palette != proposed.state.palette, notes=list(proposed.notes),
     )  # fmt: skip
     return HttpResponse(head.model_dump_json(), content_type="application/json")

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import partial
 from uuid import UUID
 
 import numpy as np
@@ -18,17 +18,23 @@ from huvren.core.palette import values
 from huvren.core.palette.check_limits import as_mapping
 from huvren.core.palette.operations import Operation
 from huvren.studio.access import User, visible
+from huvren.studio.bounds import MB
 from huvren.studio.models import Picture
 from huvren.studio.services import palettes, pictures
 from huvren.studio.services.links import Links, stored_map, usage_of
+from huvren.studio.services.remembering import Remembered
 
 MOST_FRAMES = 24
-REMEMBERED = 128
 
 
-@lru_cache(maxsize=REMEMBERED)
+BORDERS: Remembered[str, Integers] = Remembered(24 * MB, lambda borders: borders.nbytes)
+"""By map; maps never change."""
+SAMPLES: Remembered[str, Sample] = Remembered(16 * MB, lambda sample: sample.oklab.nbytes + sample.weights.nbytes)
+"""By the contents of the picture's file."""
+
+
 def _borders(map_id: str) -> Integers:
-    """(k, 3) int32: two indices that meet in a stored map, the lesser first, and how often. Maps never change."""
+    """(k, 3) int32: two indices that meet in a stored map, the lesser first, and how often."""
     counts = np.triu(touching(stored_map(map_id)), k=1)
     first, second = np.nonzero(counts)
     return np.column_stack([first, second, counts[first, second]]).astype(np.int32)
@@ -40,15 +46,14 @@ def touching_of(links: Links) -> dict[tuple[str, str], int]:
     for link in links:
         for frame in link.frames[:MOST_FRAMES]:
             counts = np.zeros((INDICES, INDICES), dtype=np.int64)
-            first, second, times = _borders(frame.map).T
+            first, second, times = BORDERS.get(frame.map, partial(_borders, frame.map)).T
             counts[first, second] = times
             for pair, count in by_swatch(counts, link.table).items():
                 found[pair] = found.get(pair, 0) + count
     return found
 
 
-@lru_cache(maxsize=64)
-def _sample(original: str, picture_id: UUID) -> Sample:
+def _sample(picture_id: UUID) -> Sample:
     picture = Picture.objects.get(pk=picture_id)
     return sample_of(pictures.WORKING.get(picture, preview=True, alpha_threshold=128).rgba)
 
@@ -59,7 +64,7 @@ def samples_of(user: User, links: Links) -> Sample | None:
     for link in links[:8]:
         row = visible(user, Picture).filter(pk=link.picture).only("id", "original_id").first()
         if row is not None:
-            found.append(_sample(row.original_id, row.id))
+            found.append(SAMPLES.get(row.original_id, partial(_sample, row.id)))
     if not found:
         return None
     return Sample(np.concatenate([sample.oklab for sample in found]), np.concatenate([sample.weights for sample in found]))

@@ -1,7 +1,5 @@
 """Palettes: making them, applying operations, walking the history."""
 
-import threading
-from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from uuid import UUID
@@ -17,12 +15,14 @@ from huvren.core.palette.operations import Operation
 from huvren.core.stored.link import understand_links
 from huvren.core.versions import BadDocument
 from huvren.studio.access import User, find, key_of, visible
+from huvren.studio.bounds import MB
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.services.cards import FIELDS as CARD
 from huvren.studio.services.cards import write_card
 from huvren.studio.services.links import Links, follow, usage_of
 from huvren.studio.services.quotas import check_bytes, make_room
+from huvren.studio.services.remembering import Remembered
 from huvren.studio.services.revisions import store_revision
 
 
@@ -67,33 +67,26 @@ def read_contents(name: str, document: object, links: object) -> Contents:
     return Contents(palette.value, linked.value, palette.problems + linked.problems)
 
 
-class _Recent:
-    """What revisions hold, as values. Revisions never change, so what is remembered is always right."""
-
-    def __init__(self, most_swatches: int) -> None:
-        self.most_swatches = most_swatches
-        self._known: OrderedDict[tuple[UUID, int], Contents] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def put(self, revision: Revision, contents: Contents) -> None:
-        with self._lock:
-            self._known[(revision.palette_id, revision.number)] = contents
-            while len(self._known) > 1 and sum(len(known.palette.swatches) for known in self._known.values()) > self.most_swatches:
-                self._known.popitem(last=False)
-
-    def get(self, revision: Revision, name: str) -> Contents:
-        """What a revision holds; its documents are only fetched and read where they are not known."""
-        key = (revision.palette_id, revision.number)
-        with self._lock:
-            if key in self._known:
-                self._known.move_to_end(key)
-                return self._known[key]
-        contents = read_contents(name, revision.document, revision.links)
-        self.put(revision, contents)
-        return contents
+BYTES_OF_SWATCH, BYTES_OF_STOP, BYTES_OF_ENTRY = 900, 500, 120
+"""About what a swatch, a stop of a ramp and an entry of a table or of a variant take as values."""
 
 
-RECENT = _Recent(100_000)
+def _bytes_of(contents: Contents) -> int:
+    palette = contents.palette
+    ramps = sum(len(ramp.plan.stops) * BYTES_OF_STOP + len(ramp.baked) * BYTES_OF_ENTRY for ramp in palette.ramps)
+    entries = sum(len(variant.colors) for variant in palette.variants)
+    entries += sum(len(link.table) + sum(len(frame.counts) for frame in link.frames) for link in contents.links)
+    return (len(palette.swatches) + len(palette.groups) + 2) * BYTES_OF_SWATCH + ramps + entries * BYTES_OF_ENTRY
+
+
+RECENT: Remembered[tuple[UUID, int], Contents] = Remembered(96 * MB, _bytes_of)
+"""What revisions hold, as values. Revisions never change, so what is remembered is always right."""
+
+
+def contents_of(revision: Revision, name: str) -> Contents:
+    """What a revision holds; its documents are only fetched and read where they are not known."""
+    key = (revision.palette_id, revision.number)
+    return RECENT.get(key, lambda: read_contents(name, revision.document, revision.links))
 
 
 def _heads() -> QuerySet[Revision]:
@@ -109,7 +102,7 @@ def _head(row: Palette) -> Revision:
 def _state(row: Palette, revision: Revision | None = None) -> State:
     current = revision or _head(row)
     redo = row.revisions.filter(parent=current.number).exists()
-    return State(row, current, RECENT.get(current, row.name), current.parent is not None, redo)
+    return State(row, current, contents_of(current, row.name), current.parent is not None, redo)
 
 
 def get_state(user: User, palette_id: UUID) -> State:
@@ -122,7 +115,7 @@ def look_at(user: User, palette_id: UUID) -> Contents:
     revision = _heads().select_related("palette").filter(palette_id=palette_id, palette__in=visible(user, Palette)).first()
     if revision is None:
         return _state(find(user, Palette, palette_id)).contents
-    return RECENT.get(revision, revision.palette.name)
+    return contents_of(revision, revision.palette.name)
 
 
 def open_for_change(user: User, palette_id: UUID, base: int) -> State:
@@ -137,7 +130,7 @@ def open_for_change(user: User, palette_id: UUID, base: int) -> State:
     if revision is None:
         revision = _head(row)
     # Whether there is something to redo is not asked: the change about to be made ends that.
-    return State(row, revision, RECENT.get(revision, row.name), revision.parent is not None, False)
+    return State(row, revision, contents_of(revision, row.name), revision.parent is not None, False)
 
 
 def add_revision(state: State, palette: values.Palette, label: str, links: Links) -> State:
@@ -150,7 +143,7 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
     write_card(row, palette, links)
     row.save(update_fields=["head", "updated", *CARD])
     contents = Contents(palette, links)
-    RECENT.put(revision, contents)
+    RECENT.put((row.id, revision.number), contents)
     return State(row, revision, contents, True, False)
 
 
@@ -171,6 +164,7 @@ class Proposed:
 
     state: State
     label: str
+    manner: str
     palette: values.Palette
     links: Links
     successors: Mapping[str, str]
@@ -182,7 +176,7 @@ def propose(state: State, operation: Operation) -> Proposed:
     label = operation.label(state.palette)
     outcome = operation.run(state.palette, usage_of(state.links))
     links = follow(state.links, state.palette, outcome.palette, outcome.successors)
-    return Proposed(state, label, outcome.palette, links, outcome.successors, outcome.notes)
+    return Proposed(state, label, operation.manner(), outcome.palette, links, outcome.successors, outcome.notes)
 
 
 @transaction.atomic
@@ -215,7 +209,7 @@ def move_head(user: User, palette_id: UUID, base: int, number: int) -> State:
     revision = state.row.revisions.filter(number=number).first()
     if revision is None:
         raise Unknown(f"There is no step {number} in this palette's history.")
-    contents = RECENT.get(revision, state.row.name)
+    contents = contents_of(revision, state.row.name)
     state.row.head = number
     write_card(state.row, contents.palette, contents.links)
     state.row.save()

@@ -4097,6 +4097,11 @@ export interface components {
             /** Sentence */
             sentence: string;
             /**
+             * Manner
+             * @description the part of the sentence that says how, where it has one
+             */
+            manner: string;
+            /**
              * Changes
              * @description false where the step would leave the palette as it is
              */

@@ -39,6 +39,10 @@ class Operation(BaseModel):
     def label(self, palette: Palette) -> str:
         """What the history says, given the palette before."""
 
+    def manner(self) -> str:
+        """The part of the label that says how it is done, where a view shows that by itself; else empty."""
+        return ""
+
     @abstractmethod
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         """The palette after. `usage` : pixels of each swatch in the linked pictures.

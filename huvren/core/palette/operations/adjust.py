@@ -35,6 +35,9 @@ class AdjustSwatches(Operation):
 
     def label(self, palette: Palette) -> str:
         what = "all swatches" if self.ids is None else count_swatches(len(palette.pick(self.ids)))
+        return f"Adjust {what}: {self.manner() or 'nothing'}"
+
+    def manner(self) -> str:
         parts = [
             f"hue turned {self.hue_turn:+g}°" if self.hue_turn else "",
             f"chroma {self.chroma:g} %" if self.chroma != 100 else "",
@@ -44,7 +47,7 @@ class AdjustSwatches(Operation):
             f"{'warmer' if self.warmth > 0 else 'cooler'} by {abs(self.warmth):g}" if self.warmth else "",
             f"softened to {self.opacity:g} % over {parse_color(self.ground).hex}" if self.opacity != 100 else "",
         ]
-        return f"Adjust {what}: {', '.join(part for part in parts if part) or 'nothing'}"
+        return ", ".join(filter(None, parts))
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         among = list(palette.swatches) if self.ids is None else palette.pick(self.ids)

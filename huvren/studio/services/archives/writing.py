@@ -80,4 +80,4 @@ def revision_document(user: User, palette_id: UUID, number: int | None) -> dict[
     if revision is None:
         palettes.get_state(user, palette_id)
         raise BadInput(f"There is no step {number} in this palette's history.")
-    return palette_to_document(palettes.RECENT.get(revision, "Untitled").palette)
+    return palette_to_document(palettes.contents_of(revision, "Untitled").palette)

@@ -64,7 +64,7 @@ export function AdjustView() {
           onChange={setAmong}
         />
         {proposal?.changes
-          ? `:${proposal.sentence.split(":").slice(1).join(":")}.`
+          ? `: ${proposal.manner}.`
           : " by the sliders below."}
       </Sentence>
       <DraftBar canKeep={Boolean(proposal?.changes)} label="Adjust">
