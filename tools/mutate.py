@@ -1,11 +1,13 @@
-"""Change single lines of the core and see whether a test notices: `./run mutate [--count N] [--seed S] [--seconds T] [PATH …]`.
+"""Change single lines and see whether a test notices: `./run mutate [--area core|studio|web] [--count N] [--seed S] [PATH …]`.
 
-Each change is made in a copy of the checkout. First the tests run whose file names the changed module, then the others of
-`tests/core`; a change that all of them pass survives and is listed. Compiled kernels are left out: each would be compiled anew.
+Each change is made in a copy of the checkout. First the tests run whose file names the changed module, then the others of its area;
+a change that all of them pass survives and is listed. Compiled kernels are left out: each would be compiled anew. Sources of the
+interface are changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those run that use the changed file.
 """
 
 import argparse
 import ast
+import json
 import os
 import random
 import shutil
@@ -20,13 +22,38 @@ from pathlib import Path
 from tools.steps import PYTHON, ROOT
 
 CORE = ROOT / "huvren" / "core"
-TESTS = ROOT / "tests" / "core"
+WEB = ROOT / "web"
 LEFT_OUT = ("compile_all.py", "compiled.py", "kernels")
 SWAPS: dict[type, type] = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.Is: ast.IsNot,
     ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In, ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div,
     ast.Div: ast.Mult, ast.FloorDiv: ast.Div, ast.Mod: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
 }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Area:
+    """Where sources lie and where their tests do."""
+
+    sources: str
+    tests: str
+
+
+AREAS = {
+    "core": Area("huvren/core", "tests/core"),
+    "studio": Area("huvren/studio", "tests/server"),
+    "web": Area("web/src", "web/src"),
+}
+GENERATED = ("schema.d.ts", "migrations")
+
+
+def area_of(path: Path) -> Area:
+    """The area of a source. Raises `ValueError` for one that belongs to none."""
+    inside = path.relative_to(ROOT).as_posix()
+    for area in AREAS.values():
+        if inside.startswith(f"{area.sources}/"):
+            return area
+    raise ValueError(f"{inside} belongs to none of {', '.join(AREAS)}.")
 
 
 @dataclass(frozen=True)
@@ -77,8 +104,16 @@ def _inside_functions(tree: ast.Module) -> Iterator[ast.expr]:
                 yield from (node for node in ast.walk(statement) if isinstance(node, ast.expr))
 
 
+def _changes_of_web(path: Path) -> list[Change]:
+    command = ["node", str(WEB / "tools" / "changes.mjs"), str(path)]
+    rows = json.loads(subprocess.run(command, cwd=WEB, capture_output=True, check=True, text=True).stdout)
+    return [Change(path, row["line"], row["before"], row["after"], row["text"]) for row in rows]
+
+
 def changes(path: Path) -> list[Change]:
     """Every single change to a file, on one line each."""
+    if path.suffix != ".py":
+        return _changes_of_web(path)
     source = path.read_text(encoding="utf-8")
     lines = source.splitlines(keepends=True)
     found: dict[tuple[int, int, str], Change] = {}
@@ -100,18 +135,20 @@ def changes(path: Path) -> list[Change]:
 
 
 def candidates(paths: list[Path]) -> list[Path]:
-    """The pure modules below these paths."""
-    files = [file for path in paths for file in (sorted(path.rglob("*.py")) if path.is_dir() else [path])]
+    """The modules below these paths that are not compiled, generated or tests themselves."""
+    kinds = ("*.py", "*.ts", "*.tsx")
+    files = [file for path in paths for kind in kinds for file in (sorted(path.rglob(kind)) if path.is_dir() else [path])]
     return [
-        file for file in files
-        if not any(word in file.name for word in LEFT_OUT) and "core.compiled" not in file.read_text(encoding="utf-8")
+        file for file in dict.fromkeys(files)
+        if not any(word in file.name for word in LEFT_OUT) and not any(word in file.as_posix() for word in GENERATED)
+        and ".test." not in file.name and "core.compiled" not in file.read_text(encoding="utf-8")
     ]  # fmt: skip
 
 
 def _tests_for(path: Path, copy: Path) -> tuple[list[Path], list[Path]]:
     """Test files that name the module or its folder, and all others."""
     dotted = ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
-    every = sorted((copy / "tests" / "core").rglob("test_*.py"))
+    every = sorted((copy / area_of(path).tests).rglob("test_*.py"))
     near = [test for test in every if dotted in (text := test.read_text(encoding="utf-8")) or path.stem in text]
     return near, [test for test in every if test not in near]
 
@@ -126,12 +163,23 @@ def _passes(copy: Path, tests: list[Path], seconds: float) -> bool:
         return False
 
 
+def _passes_in_web(copy: Path, path: Path, seconds: float) -> bool:
+    """Whether the tests pass that use a source of the interface; where none does, nothing notices."""
+    command = ["npm", "exec", "--", "vitest", "related", "--run", "--passWithNoTests", str(path.relative_to(WEB))]
+    try:
+        return subprocess.run(command, cwd=copy / "web", capture_output=True, timeout=seconds).returncode == 0
+    except subprocess.TimeoutExpired:
+        return False
+
+
 def survives(change: Change, copy: Path, each: float) -> bool:
     """Whether every test passes with this change."""
     target = copy / change.path.relative_to(ROOT)
     before = target.read_text(encoding="utf-8")
     target.write_text(change.text, encoding="utf-8")
     try:
+        if change.path.suffix != ".py":
+            return _passes_in_web(copy, change.path, each)
         near, far = _tests_for(change.path, copy)
         return all(_passes(copy, tests, each) for tests in (near, far) if tests)
     finally:
@@ -142,22 +190,30 @@ def main() -> int:
     """Make the changes, say what became of each, and list the survivors."""
     parser = argparse.ArgumentParser(prog="./run mutate", description=__doc__)
     parser.add_argument("paths", nargs="*", type=Path, metavar="PATH")
+    parser.add_argument("--area", choices=AREAS, default="core")
     parser.add_argument("--count", type=int, default=20)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--seconds", type=float, default=1200, help="begin no further change after this")
     parser.add_argument("--each", type=float, default=240, help="a test run longer than this counts as noticed")
     options = parser.parse_args()
-    pool = [change for path in candidates([p.resolve() for p in options.paths] or [CORE]) for change in changes(path)]
+    pool = [
+        change
+        for path in candidates([p.resolve() for p in options.paths] or [ROOT / AREAS[options.area].sources])
+        for change in changes(path)
+    ]
     chosen = random.Random(options.seed).sample(pool, min(options.count, len(pool)))
     begun, left, tried = time.monotonic(), [], 0
     with tempfile.TemporaryDirectory(prefix="huvren-mutate-") as folder:
         copy = Path(folder)
-        for name in ("huvren", "tests", "tools", "bench", "pyproject.toml", "manage.py", "openapi.json"):
+        names = ["huvren", "tests", "tools", "bench", "pyproject.toml", "manage.py", "openapi.json"]
+        for name in [*names, *(["web"] if options.area == "web" else [])]:
             source = ROOT / name
             if source.is_dir():
-                shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__"))
+                shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__", "node_modules", "dist"))
             else:
                 shutil.copy(source, copy / name)
+        if options.area == "web":
+            (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
         for change in chosen:
             if time.monotonic() - begun > options.seconds:
                 break
@@ -165,8 +221,10 @@ def main() -> int:
             alive = survives(change, copy, options.each)
             left += [change] if alive else []
             print(f"{'SURVIVES' if alive else 'noticed '} {change}", flush=True)
+    kept = f"{(tried - len(left)) / max(tried, 1):.0%}"
     print(
-        f"\n{tried} of {len(pool):,} possible changes tried (seed {options.seed}): {tried - len(left)} noticed, {len(left)} survive."
+        f"\n{tried} of {len(pool):,} possible changes tried in {options.area} (seed {options.seed}): "
+        f"{tried - len(left)} noticed ({kept}), {len(left)} survive."
     )
     for change in left:
         print(f"  {change}")

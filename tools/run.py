@@ -220,9 +220,19 @@ def command_build(options: argparse.Namespace) -> int:
 
 
 def command_mutate(options: argparse.Namespace) -> int:
-    """Change single lines of the core and list those that no test notices."""
+    """Change single lines of core, studio or interface and list those that no test notices."""
     set_up(RUNNING, development=True)
-    call([PYTHON, "-m", "tools.mutate", *options.rest], env=environment())
+    if "studio" not in options.rest:
+        set_up_node()
+        call([PYTHON, "-m", "tools.mutate", *options.rest], env={**environment(), "PATH": node_environment()["PATH"]})
+        return 0
+    from tools.serving import Cluster
+
+    ensure(SERVING)
+    cluster = Cluster("mutate-database", durable=False)
+    with cluster.running():
+        cluster.create_database()
+        call([PYTHON, "-m", "tools.mutate", *options.rest], env=environment(cluster))
     return 0
 
 
@@ -307,7 +317,11 @@ def main() -> int:
     add("huvren", command_huvren, "The command line: ./run huvren --help")
     add("schema", command_schema, "Write openapi.json and the TypeScript types.")
     add("build", command_build, "Build the interface.")
-    add("mutate", command_mutate, "Change single lines of the core, seeded and bounded, and list those that no test notices.")
+    add(
+        "mutate",
+        command_mutate,
+        "Change single lines and list those that no test notices: --area core, studio or web.",
+    )
     add("fuzz", command_fuzz, "Damaged and strange files for every reader, seeded and bounded.")
     add("lock", command_lock, "Write the lock files from pyproject.toml; --upgrade takes the newest versions.")
     add("format", command_format, "Format the code.")

@@ -60,7 +60,7 @@ def test_what_is_not_understood_is_said_on_the_bench_and_the_palette_can_be_work
     revision.links[0]["recipe"] |= {"dither": "sparkle"}
     revision.document |= {"glow": 3}
     revision.save()
-    palettes.RECENT = palettes._Recent(100_000)
+    palettes.RECENT.clear()
     page.reload()
     said = page.get_by_role("alert", name="Not understood")
     expect(said).to_contain_text("“glow” is unknown here")

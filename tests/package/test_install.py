@@ -52,7 +52,7 @@ def installed(wheel: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def test_the_wheel_holds_what_the_core_reads(wheel: Path) -> None:
     names = zipfile.ZipFile(wheel).namelist()
-    for wanted in ("reflectance_to_linear_srgb.npy", "blue_noise_64.npy", "formats/gpl.py", "cli/main.py"):
+    for wanted in ("reflectance_to_linear_srgb.npy", "blue_noise_64.npy", "formats/text_lists/gpl.py", "cli/main.py"):
         assert any(name.endswith(wanted) for name in names), wanted
     assert not any(name.startswith(("tests", "web", "tools", "bench")) for name in names)
 

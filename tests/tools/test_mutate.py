@@ -59,7 +59,7 @@ def test_the_changes_are_those_that_tests_should_notice(module: Path) -> None:
 def test_the_same_seed_makes_the_same_changes_and_kernels_are_left_out() -> None:
     files = mutate.candidates([ROOT / "huvren" / "core"])
     names = {path.relative_to(ROOT / "huvren" / "core").as_posix() for path in files}
-    assert {"ramp/css.py", "palette/merging.py", "formats/ase.py"} <= names
+    assert {"ramp/css.py", "palette/merging.py", "formats/binary/ase.py"} <= names
     assert not names & {"color/kernels.py", "reduction/tiles.py", "palette/path_kernels.py", "compiled.py"}
     assert mutate.changes(ROOT / "huvren/core/ramp/css.py") == mutate.changes(ROOT / "huvren/core/ramp/css.py")
 
@@ -88,3 +88,29 @@ def test_what_a_test_notices_is_told_from_what_survives(copy: Path) -> None:
     assert not mutate.survives(found["min(value, high)"], copy, 60)
     assert mutate.survives(found["count == 1"], copy, 60), "nothing tests the label"
     assert target.read_text() == SOURCE, "each change is taken back"
+
+
+def test_sources_of_the_interface_are_changed_over_their_syntax_tree(tmp_path: Path) -> None:
+    path = tmp_path / "module.tsx"
+    path.write_text(
+        "const LIMIT = 3;\nexport const low = (a: number) => (a < 2 && !(a === 7) ? a + 1 : LIMIT);\n"
+        "export const said = (a: number): string => `${a} ` + 'of';\n"
+        "export function View() {\n  return <p tabIndex={0}>{true}</p>;\n}\n"
+    )
+    pairs = {(change.line, change.before, change.after) for change in mutate.changes(path)}
+    assert pairs >= {
+        (2, "a < 2", "<="), (2, "!(a === 7)", "(a === 7)"), (2, "a === 7", "!=="), (2, "a + 1", "-"), (2, "7", "8"),
+        (2, "a < 2 && !(a === 7)", "||"), (5, "true", "false"),
+    }  # fmt: skip
+    assert not any(line in (1, 3) for line, _, _ in pairs), "constants of a module and text are left alone"
+    assert not any(before == "0" for _, before, _ in pairs), "so is what is drawn"
+
+
+def test_each_source_has_its_tests() -> None:
+    assert mutate.area_of(ROOT / "huvren/studio/access.py").tests == "tests/server"
+    assert mutate.area_of(ROOT / "web/src/api/asking.ts") is mutate.AREAS["web"]
+    with pytest.raises(ValueError, match="belongs to none"):
+        mutate.area_of(ROOT / "tools/mutate.py")
+    names = {path.name for path in mutate.candidates([ROOT / "web" / "src", ROOT / "huvren" / "studio"])}
+    assert {"asking.ts", "strip.tsx", "access.py"} <= names
+    assert not names & {"schema.d.ts", "asking.test.tsx", "0005_references.py"}
