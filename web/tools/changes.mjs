@@ -28,7 +28,8 @@ function otherwise(node, source) {
     if (node.operatorToken.kind === K.PlusToken && (isText(node.left) || isText(node.right))) return null;
     return [node.operatorToken, SWAPS.get(node.operatorToken.kind)];
   }
-  if (ts.isPrefixUnaryExpression(node) && node.operator === K.ExclamationToken) return [node, node.operand.getText(source)];
+  if (ts.isPrefixUnaryExpression(node) && node.operator === K.ExclamationToken)
+    return [node, node.operand.getText(source)];
   if (ts.isConditionalExpression(node)) {
     const [a, b, c] = [node.condition, node.whenTrue, node.whenFalse].map((part) => part.getText(source));
     return [node, `${a} ? ${c} : ${b}`];
@@ -51,7 +52,12 @@ export function changesOf(text, name = "module.tsx") {
       const [begin, end] = [part.getStart(source), part.getEnd()];
       const line = source.getLineAndCharacterOfPosition(begin).line + 1;
       if (source.getLineAndCharacterOfPosition(end).line + 1 === line)
-        found.push({ line, before: node.getText(source).split("\n")[0], after, text: text.slice(0, begin) + after + text.slice(end) });
+        found.push({
+          line,
+          before: node.getText(source).split("\n")[0],
+          after,
+          text: text.slice(0, begin) + after + text.slice(end),
+        });
     }
     const within = inside || ts.isFunctionLike(node);
     ts.forEachChild(node, (child) => visit(child, within));

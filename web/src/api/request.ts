@@ -68,29 +68,44 @@ function rest(ms: number, signal: AbortSignal): Promise<void> {
   });
 }
 
+/** A request whose body can be sent again as often as need be. */
+interface Letter {
+  url: string;
+  method: string;
+  headers: Headers;
+  body: string | Blob | null;
+  signal: AbortSignal;
+}
+
+async function written(wish: Request): Promise<Letter> {
+  const { url, method, headers, signal } = wish;
+  if (method === "GET" || wish.body === null) return { url, method, headers, body: null, signal };
+  const isText = headers.get("Content-Type")?.includes("json");
+  return { url, method, headers, body: isText ? await wish.text() : await wish.blob(), signal };
+}
+
 /** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
-async function fetched(request: Request): Promise<Response> {
+async function fetched({ url, ...letter }: Letter): Promise<Response> {
   try {
-    return await fetch(request);
+    return await fetch(new Request(url, letter));
   } catch (error) {
-    if (request.signal.aborted) throw error;
+    if (letter.signal.aborted) throw error;
     throw unreached();
   }
 }
 
 /** The same where somebody wants to see how much has gone: only XMLHttpRequest tells. */
-async function uploaded(request: Request, onProgress: (share: number) => void): Promise<Response> {
-  const body = await request.blob();
+async function uploaded(letter: Letter, onProgress: (share: number) => void): Promise<Response> {
   return new Promise((resolve, reject) => {
     const sender = new XMLHttpRequest();
-    sender.open(request.method, request.url);
-    request.headers.forEach((value, name) => {
+    sender.open(letter.method, letter.url);
+    letter.headers.forEach((value, name) => {
       sender.setRequestHeader(name, value);
     });
     sender.responseType = "blob";
     sender.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
     sender.onerror = () => reject(unreached());
-    sender.onabort = () => reject(request.signal.reason);
+    sender.onabort = () => reject(letter.signal.reason);
     sender.onload = () => {
       const told = sender.getResponseHeader("Retry-After");
       const headers = {
@@ -101,8 +116,8 @@ async function uploaded(request: Request, onProgress: (share: number) => void): 
         new Response(sender.status === 204 ? null : sender.response, { status: sender.status, headers }),
       );
     };
-    request.signal.addEventListener("abort", () => sender.abort(), { once: true });
-    sender.send(body);
+    letter.signal.addEventListener("abort", () => sender.abort(), { once: true });
+    sender.send(letter.body);
   });
 }
 
@@ -112,8 +127,9 @@ async function uploaded(request: Request, onProgress: (share: number) => void): 
  */
 export async function request(wish: Request, { again = AGAIN, onProgress }: Sending = {}): Promise<Response> {
   if (wish.method !== "GET") wish.headers.set("X-CSRFToken", csrfToken());
+  const letter = await written(wish);
   for (let left = again; ; left--) {
-    const response = await (onProgress ? uploaded(wish.clone(), onProgress) : fetched(wish.clone()));
+    const response = await (onProgress ? uploaded(letter, onProgress) : fetched(letter));
     if (response.ok) return response;
     const waitMs = toldToWait(response);
     const body: unknown = await response.json().catch(() => undefined);

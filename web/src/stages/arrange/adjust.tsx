@@ -63,9 +63,7 @@ export function AdjustView() {
           ]}
           onChange={setAmong}
         />
-        {proposal?.changes
-          ? `: ${proposal.manner}.`
-          : " by the sliders below."}
+        {proposal?.changes ? `: ${proposal.manner}.` : " by the sliders below."}
       </Sentence>
       <DraftBar canKeep={Boolean(proposal?.changes)} label="Adjust">
         {problem ? (

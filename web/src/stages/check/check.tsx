@@ -142,12 +142,14 @@ function Parts({
 /** What would repair what was found: each is tried out as a draft first. */
 function Mends() {
   const { answer } = useChecksAnswer();
+  const looked = useChecks((state) => state.open);
   const draft = useDrafted();
   const busy = useIsBusy();
   const problem = useDraftProblem();
   const link = useLinked();
   const { setDraft, discard, keep } = useCommands();
-  const open = answer?.open;
+  // Until the answer about this question is there, the mends of the one before are not offered under it.
+  const open = answer?.open?.id === looked ? answer.open : undefined;
   const pairLimit = open?.recipe.pair_limit;
   const mends = open?.mends ?? [];
   if (mends.length === 0 && !draft && !pairLimit) return null;
