@@ -176,4 +176,4 @@ def test_every_place_that_names_the_version_names_the_same() -> None:
     locked = json.loads((ROOT / "web" / "package-lock.json").read_text())
     schema = json.loads((ROOT / "openapi.json").read_text())["info"]["version"]
     newest = next(line for line in (ROOT / "CHANGELOG.md").read_text().splitlines() if line.startswith("## "))
-    assert {web, locked["version"], locked["packages"][""]["version"], schema, newest.split()[1]} == {huvren.__version__}
+    assert {web, locked["version"], locked["packages"][""]["version"], schema, newest.split()[1].rstrip(",")} == {huvren.__version__}
