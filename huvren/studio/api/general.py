@@ -4,6 +4,7 @@ import json
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
 from ninja import Router
 from pydantic import BaseModel, Field
 
@@ -66,6 +67,8 @@ def ready(request: HttpRequest) -> HttpResponse:
 @router.get("/session", response=SessionOut)
 def session(request: HttpRequest) -> SessionOut:
     """Who is signed in."""
+    # The page sets the token too; while the interface is worked on, another server hands out the page.
+    get_token(request)
     return SessionOut(user=request.user.get_username(), demo=settings.DEMO, version=__version__, trash_days=settings.TRASH_DAYS)
 
 

@@ -153,11 +153,15 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
           <Measured id="header">
             <Header />
           </Measured>
-          <Missed />
+          <Measured id="missed">
+            <Missed />
+          </Measured>
           <Measured id="strip">
             <TheStrip />
           </Measured>
-          <Stages />
+          <Measured id="stages">
+            <Stages />
+          </Measured>
           <Working stage={stage} />
         </div>
       </DropArea>

@@ -4,7 +4,7 @@ import { type ColorIn, useCompare, useDescription, useLiveDescription, useRested
 import { ask } from "../api/queries";
 import type { Description, Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
-import { useScreen } from "../shell/store";
+import { useScreen, useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { textOn } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
@@ -94,7 +94,18 @@ export function Editor({ swatch }: { swatch: Swatch }) {
     setPlane,
     space: spaceId,
     setSpace,
-  } = useScreen();
+  } = useScreenParts(
+    "dragging",
+    "drag",
+    "setInk",
+    "setGround",
+    "hover",
+    "select",
+    "plane",
+    "setPlane",
+    "space",
+    "setSpace",
+  );
   const [live, setLive] = useState<ColorIn | null>(null);
   const [hold, setHold] = useState(false);
   const [hex, setHex] = useState(swatch.hex);

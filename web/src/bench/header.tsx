@@ -1,11 +1,12 @@
-import { lazy, Suspense } from "react";
+import { lazy, memo, Suspense } from "react";
 import { useCompare } from "../api/colors";
 import { LensSwitch } from "../lens/lens-switch";
 import { Patch } from "../lens/patch";
 import { SurroundSwitch } from "../shell/header";
 import { go } from "../shell/path";
-import { useScreen } from "../shell/store";
+import { useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
+import { Measured } from "../ui/measured";
 import { NameField } from "../ui/name-field";
 import { CheckCount } from "./check-count";
 import { useCommands, useDrafted, usePalette, usePreview, useShown } from "./context";
@@ -22,7 +23,7 @@ const STATES: Record<SaveState, string> = {
 };
 
 function InkAndGround() {
-  const { ink, ground, setInk, setGround } = useScreen();
+  const { ink, ground, setInk, setGround } = useScreenParts("ink", "ground", "setInk", "setGround");
   const compare = useCompare(ink, ground);
   const swap = () => {
     setInk(ground);
@@ -44,6 +45,8 @@ function InkAndGround() {
     </button>
   );
 }
+
+const Inks = memo(InkAndGround);
 
 /** Name, saved state, undo, redo, history, ink and ground, surround. */
 export function BenchHeader() {
@@ -109,7 +112,9 @@ export function BenchHeader() {
         <KeysPanel />
       </Suspense>
       <CheckCount />
-      <InkAndGround />
+      <Measured id="ink">
+        <Inks />
+      </Measured>
       <LensSwitch />
       <SurroundSwitch />
     </header>

@@ -1,7 +1,7 @@
 import { Lock, LockOpen, Pin, PinOff } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Swatch } from "../api/types";
-import { useScreen } from "../shell/store";
+import { useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { focusMark } from "../ui/marks";
 import { NameField } from "../ui/name-field";
@@ -67,7 +67,7 @@ export function Readout() {
   const shown = useShown();
   const palette = usePalette();
   const { operate } = useCommands();
-  const { selected, selection, anchor, select } = useScreen();
+  const { selected, selection, anchor, select } = useScreenParts("selected", "selection", "anchor", "select");
   const currentId = anchor && selection.has(anchor) ? anchor : selected.at(-1);
   const place = shown.findIndex((swatch) => swatch.id === currentId);
   const swatch = shown[place];

@@ -8,7 +8,7 @@ import {
   useState,
 } from "react";
 import type { Swatch } from "../api/types";
-import { useScreen } from "../shell/store";
+import { useScreen, useScreenParts } from "../shell/store";
 import { focusMark } from "../ui/marks";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
@@ -53,7 +53,14 @@ export function Strip() {
   const { operate } = useCommands();
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const places = useMemo(() => placesOf(shown, slots), [shown, slots]);
-  const { selected, selection, anchor, select, hover, dragging } = useScreen();
+  const { selected, selection, anchor, select, hover, dragging } = useScreenParts(
+    "selected",
+    "selection",
+    "anchor",
+    "select",
+    "hover",
+    "dragging",
+  );
   const marks = useScreen((screen) => screen.marks);
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
 export const SURROUNDS = ["light", "mid", "dark"] as const;
 export type Surround = (typeof SURROUNDS)[number];
@@ -113,3 +114,12 @@ export const useScreen = create<Screen>((set, get) => ({
   },
   dismiss: (id) => set({ notices: get().notices.filter((notice) => notice.id !== id) }),
 }));
+
+/** Some parts of the screen's state; whoever takes them is drawn anew by these alone. */
+export function useScreenParts<Part extends keyof Screen>(...parts: Part[]): Pick<Screen, Part> {
+  return useScreen(
+    useShallow(
+      (screen) => Object.fromEntries(parts.map((part) => [part, screen[part]])) as Pick<Screen, Part>,
+    ),
+  );
+}

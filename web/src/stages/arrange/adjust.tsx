@@ -4,7 +4,7 @@ import { useLinked, usePalette } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { useDraft } from "../../bench/use-draft";
 import { Band } from "../../lens/chips";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
 import { Slider } from "../../ui/slider";
 import { BeforeAndAfter } from "./before-after";
@@ -35,7 +35,7 @@ const ROWS: [Key, string, number, number, string, string][] = [
 export function AdjustView() {
   const palette = usePalette();
   const link = useLinked();
-  const { selected, ground } = useScreen();
+  const { selected, ground } = useScreenParts("selected", "ground");
   const [among, setAmong] = useState(selected.length > 1 ? "selected" : "all");
   const [values, setValues] = useState(STILL);
   const ids = among === "selected" && selected.length > 0 ? selected : null;

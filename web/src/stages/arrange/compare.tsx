@@ -8,7 +8,7 @@ import { fetchOther, type Other, OtherPaletteWord, ShelfPalettes } from "../../b
 import { useDraft } from "../../bench/use-draft";
 import { useLens } from "../../lens/lens";
 import { Patch } from "../../lens/patch";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 
 const WAYS = [
@@ -47,7 +47,7 @@ function operationOf(way: string, other: Other, tolerance: number): Operation {
 export function CompareView() {
   const lens = useLens();
   const palette = usePalette();
-  const { hover, select } = useScreen();
+  const { hover, select } = useScreenParts("hover", "select");
   const queries = useQueryClient();
   const [other, setOther] = useState<Other | null>(null);
   const [way, setWay] = useState("snap");

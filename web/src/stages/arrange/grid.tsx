@@ -6,7 +6,7 @@ import { useCommands, useGroups, usePalette, usePreview, useShown } from "../../
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useLens } from "../../lens/lens";
-import { useScreen } from "../../shell/store";
+import { useScreen, useScreenParts } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
 import { Columns, GroupWords } from "./group-words";
@@ -118,7 +118,7 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
   const palette = usePalette();
   const preview = usePreview();
   const { operate } = useCommands();
-  const { selected, selection, select } = useScreen();
+  const { selected, selection, select } = useScreenParts("selected", "selection", "select");
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const columns = (preview?.kind === "step" ? preview.proposal.columns : palette.columns) ?? null;
   const [width, setWidth] = useState(900);

@@ -4,9 +4,10 @@ import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Swatch } from "../../api/types";
 import { type Commands, useCommands, useGroups, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { focusMark } from "../../ui/marks";
+import { Measured } from "../../ui/measured";
 import { NameField } from "../../ui/name-field";
 import { Sentence } from "../../ui/sentence";
 import { GroupWords } from "./group-words";
@@ -113,7 +114,13 @@ export function ListView() {
   const shown = useShown();
   const groups = useGroups();
   const { operate } = useCommands();
-  const { selected, selection, select, hover, anchor } = useScreen();
+  const { selected, selection, select, hover, anchor } = useScreenParts(
+    "selected",
+    "selection",
+    "select",
+    "hover",
+    "anchor",
+  );
   const box = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
   const virtualizer = useVirtualizer({
@@ -158,53 +165,59 @@ export function ListView() {
       </Sentence>
       <Toolbar />
       <div ref={box} className="min-h-0 grow overflow-y-auto">
-        <table className="w-full border-collapse text-small">
-          <caption className="sr-only">Swatches</caption>
-          <thead className="sticky top-0 z-10 bg-ground text-left text-quiet">
-            <tr className="h-7">
-              <th className="w-12 pr-3 text-right font-normal">Index</th>
-              <th className="w-24 font-normal">Color</th>
-              <th className="font-normal">Name</th>
-              <th className="w-20 font-normal">Hex</th>
-              <th className="w-36 font-normal">OKLCh</th>
-              <th className="w-16 text-right font-normal">Share</th>
-              <th className="w-24 pl-4 font-normal">Tags</th>
-            </tr>
-          </thead>
-          <tbody>
-            {from > 0 && <tr style={{ height: from * ROW_PX }} />}
-            {rows.slice(from, to).map((row, step) => {
-              if (row.kind === "group") {
-                const group = row.group;
+        <Measured id="list">
+          <table className="w-full border-collapse text-small">
+            <caption className="sr-only">Swatches</caption>
+            <thead className="sticky top-0 z-10 bg-ground text-left text-quiet">
+              <tr className="h-7">
+                <th className="w-12 pr-3 text-right font-normal">Index</th>
+                <th className="w-24 font-normal">Color</th>
+                <th className="font-normal">Name</th>
+                <th className="w-20 font-normal">Hex</th>
+                <th className="w-36 font-normal">OKLCh</th>
+                <th className="w-16 text-right font-normal">Share</th>
+                <th className="w-24 pl-4 font-normal">Tags</th>
+              </tr>
+            </thead>
+            <tbody>
+              {from > 0 && <tr style={{ height: from * ROW_PX }} />}
+              {rows.slice(from, to).map((row, step) => {
+                if (row.kind === "group") {
+                  const group = row.group;
+                  return (
+                    <tr
+                      key={`group-${group ?? from + step}`}
+                      className="border-t border-ink"
+                      style={{ height: ROW_PX }}
+                    >
+                      <td />
+                      <td colSpan={6}>
+                        {group ? (
+                          <GroupWords group={group} />
+                        ) : (
+                          <span className="text-quiet">in no group</span>
+                        )}
+                      </td>
+                    </tr>
+                  );
+                }
+                const place = row.place;
+                const swatch = shown[place];
+                if (!swatch) return null;
                 return (
-                  <tr
-                    key={`group-${group ?? from + step}`}
-                    className="border-t border-ink"
-                    style={{ height: ROW_PX }}
-                  >
-                    <td />
-                    <td colSpan={6}>
-                      {group ? <GroupWords group={group} /> : <span className="text-quiet">in no group</span>}
-                    </td>
-                  </tr>
+                  <SwatchRow
+                    key={swatch.id}
+                    swatch={swatch}
+                    place={place}
+                    isChosen={selection.has(swatch.id)}
+                    acts={acts}
+                  />
                 );
-              }
-              const place = row.place;
-              const swatch = shown[place];
-              if (!swatch) return null;
-              return (
-                <SwatchRow
-                  key={swatch.id}
-                  swatch={swatch}
-                  place={place}
-                  isChosen={selection.has(swatch.id)}
-                  acts={acts}
-                />
-              );
-            })}
-            {to < rows.length && <tr style={{ height: (rows.length - to) * ROW_PX }} />}
-          </tbody>
-        </table>
+              })}
+              {to < rows.length && <tr style={{ height: (rows.length - to) * ROW_PX }} />}
+            </tbody>
+          </table>
+        </Measured>
       </div>
     </>
   );

@@ -2,7 +2,7 @@ import { useLayoutEffect, useState } from "react";
 import type { Swatch } from "../../api/types";
 import { useMenus, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { NumberWord, Sentence } from "../../ui/sentence";
 import { PointerMarks } from "./marks";
 import { Toolbar } from "./toolbar";
@@ -113,7 +113,7 @@ function Panel({
   axes: [string, string];
 }) {
   const lens = useLens();
-  const { selection } = useScreen();
+  const { selection } = useScreenParts("selection");
   const byId = new Map(dots.map((dot) => [dot.swatch.id, dot]));
   const { width, height } = size;
   return (

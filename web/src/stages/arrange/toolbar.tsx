@@ -3,7 +3,7 @@ import { selectByRule } from "../../api/ask-once";
 import type { Operation } from "../../api/types";
 import { inWords } from "../../api/words";
 import { useCommands, useMenus, usePalette, useShown } from "../../bench/context";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ActionPanel } from "../../ui/sentence";
 import { GroupPanel, MergePanel } from "./panels";
@@ -30,7 +30,7 @@ function SelectPanel() {
   const palette = usePalette();
   const shown = useShown();
   const menus = useMenus();
-  const { selected, selection, select, say } = useScreen();
+  const { selected, selection, select, say } = useScreenParts("selected", "selection", "select", "say");
   const [tolerance, setTolerance] = useState(5);
   const [tag, setTag] = useState("");
   const take = (ids: string[], close: () => void) => {
@@ -141,7 +141,7 @@ function SelectPanel() {
 function NamesPanel() {
   const shown = useShown();
   const { operate } = useCommands();
-  const { selected } = useScreen();
+  const { selected } = useScreenParts("selected");
   const [stem, setStem] = useState("");
   const [start, setStart] = useState(1);
   const [find, setFind] = useState("");
@@ -212,7 +212,7 @@ function PlacesPanel() {
   const palette = usePalette();
   const shown = useShown();
   const { operate } = useCommands();
-  const { selected } = useScreen();
+  const { selected } = useScreenParts("selected");
   const [to, setTo] = useState(0);
   const [slots, setSlots] = useState(palette.slots ?? Math.max(16, shown.length));
   const make = async (operation: Operation, close: () => void) => {
@@ -288,7 +288,7 @@ function PlacesPanel() {
 export function Toolbar({ children }: { children?: React.ReactNode }) {
   const shown = useShown();
   const { operate } = useCommands();
-  const { selected } = useScreen();
+  const { selected } = useScreenParts("selected");
   const count = selected.length;
   return (
     <div className="mb-1 flex min-h-8 items-center gap-0.5 text-small">

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Swatch } from "../../api/types";
-import { useScreen } from "../../shell/store";
+import { useScreen, useScreenParts } from "../../shell/store";
 
 const STILL_PX = 5;
 
@@ -32,7 +32,13 @@ interface Options {
  * range, with Ctrl one more; a drag that begins beside the cells selects what it touches, one that begins on a cell moves.
  */
 export function useCells({ shown, onMove }: Options) {
-  const { selected, selection, anchor, select, hover } = useScreen();
+  const { selected, selection, anchor, select, hover } = useScreenParts(
+    "selected",
+    "selection",
+    "anchor",
+    "select",
+    "hover",
+  );
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<Held | null>(null);
   const [marquee, setMarquee] = useState<Box | null>(null);

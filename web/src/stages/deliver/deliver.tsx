@@ -6,7 +6,7 @@ import { ask } from "../../api/queries";
 import type { Delivery, FileRequest, FormatChoice } from "../../api/types";
 import { inWords } from "../../api/words";
 import { useCommands, useIsKeeping, useLinked, useMenus, usePalette } from "../../bench/context";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
 
@@ -88,7 +88,7 @@ export function DeliverStage() {
   const menus = useMenus();
   const keeping = useIsKeeping();
   const { showPicture, settle } = useCommands();
-  const { say, selection } = useScreen();
+  const { say, selection } = useScreenParts("say", "selection");
   const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
   const [among, setAmong] = useState("all");
   const [options, setOptions] = useState<Record<string, Record<string, string>>>({});

@@ -5,7 +5,7 @@ import { ask } from "../../api/queries";
 import { useMenus, useShown } from "../../bench/context";
 import { DraftBar } from "../../bench/draft-bar";
 import { ColorPlane, Pin, placeOn, valueAt } from "../../bench/plane";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { oklchCss } from "../../ui/css-color";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
@@ -20,7 +20,7 @@ type Triple = [number, number, number];
 export function CompanionsView() {
   const menus = useMenus();
   const shown = useShown();
-  const { selected } = useScreen();
+  const { selected } = useScreenParts("selected");
   const current = shown.find((swatch) => swatch.id === selected.at(-1) && swatch.alpha > 0);
   const [own, setOwn] = useState<Triple | null>(null);
   const [scheme, setScheme] = useState("split");

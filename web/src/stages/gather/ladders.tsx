@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { DraftBar } from "../../bench/draft-bar";
 import { Patch } from "../../lens/patch";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { AddedChips } from "./chips";
 import { type Derivation, useDerivation } from "./use-derivation";
@@ -17,7 +17,7 @@ const KINDS = [
 
 /** Grays, tints, shades, tones and softened copies. */
 export function LaddersView() {
-  const { selected, ground } = useScreen();
+  const { selected, ground } = useScreenParts("selected", "ground");
   const [kind, setKind] = useState("lightness");
   const [count, setCount] = useState(9);
   const [opacity, setOpacity] = useState(50);

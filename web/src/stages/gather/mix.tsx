@@ -4,7 +4,7 @@ import { ask } from "../../api/queries";
 import { useCommands, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { Patch } from "../../lens/patch";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { NumberWord, Sentence } from "../../ui/sentence";
 
@@ -20,7 +20,7 @@ export function MixView() {
   const lens = useLens();
   const shown = useShown();
   const { operate } = useCommands();
-  const { selected, selection, select } = useScreen();
+  const { selected, selection, select } = useScreenParts("selected", "selection", "select");
   const [paints, setPaints] = useState<Paint[]>([]);
   const [steps, setSteps] = useState(7);
   // Begin with what is selected, if that can be mixed.

@@ -11,7 +11,7 @@ import { useLens } from "../../lens/lens";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal } from "../../picture/use-painted";
 import type { View } from "../../picture/view";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { Loupe, type Point } from "./loupe";
@@ -164,7 +164,7 @@ export function PickView() {
   const link = useLinked();
   const shown = useShown();
   const { operate } = useCommands();
-  const { ink, setInk, select, say } = useScreen();
+  const { ink, setInk, select, say } = useScreenParts("ink", "setInk", "select", "say");
   const queries = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
   const [diameter, setDiameter] = useState(11);

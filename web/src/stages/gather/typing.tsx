@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { ask } from "../../api/queries";
 import { useCommands, useShown } from "../../bench/context";
 import { Patch } from "../../lens/patch";
-import { useScreen } from "../../shell/store";
+import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
 
@@ -22,7 +22,7 @@ const WAYS: [string, string][] = [
 export function TypingView() {
   const shown = useShown();
   const { operate } = useCommands();
-  const { selected, select } = useScreen();
+  const { selected, select } = useScreenParts("selected", "select");
   const [text, setText] = useState("");
   const [settled, setSettled] = useState("");
   useEffect(() => {
