@@ -10,7 +10,7 @@ from huvren.core.color.harmony import SCHEMES, companions
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.color.notation import NOTATIONS, format_css, parse_color, understand_colors
 from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_plane
-from huvren.core.color.spaces import SPACES, convert
+from huvren.core.color.spaces import convert, edited_spaces
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.palette.naming import suggest_name, suggest_names
@@ -21,7 +21,6 @@ from huvren.studio.api.palette_out import Triple
 router = Router(tags=["colors"])
 LONGEST_TEXT = 20_000
 MOST_WRONG = 100
-EDITED_SPACES = ("srgb", "hsv", "hsl", "oklch", "lab-d65", "cmyk")
 """The spaces whose coordinates the editor shows and takes."""
 
 
@@ -59,14 +58,18 @@ class ChannelOut(BaseModel):
     name: str
     low: float
     high: float
-    digits: int
+    label: str
+    by: float = Field(description="what the value is multiplied by where it is written")
+    digits: int = Field(description="decimals it is then written with")
     is_hue: bool
+    is_strength: bool = Field(description="whether the hue needs it to show")
     value: float
 
 
 class SpaceOut(BaseModel):
     id: str
     label: str
+    css: str = Field(description="a CSS color that looks like the coordinates, which stand in the places of {0}, {1} …")
     channels: list[ChannelOut]
 
 
@@ -169,16 +172,19 @@ def describe(request: HttpRequest, payload: DescribeIn) -> DescribeOut:
         _, chroma, hue = color.to("oklch")
         color = Color("oklch", (payload.hold, min(chroma, chroma_limit(payload.hold, hue)), hue), color.alpha)
     spaces = []
-    for space_id in EDITED_SPACES:
-        space = SPACES[space_id]
+    for space in edited_spaces():
         # Angles and ink shares are those of the color as it is shown; its own space keeps what was given.
-        values = color.coords if color.space == space_id else Color("srgb", color.srgb).to(space_id)
+        values = color.coords if color.space == space.id else Color("srgb", color.srgb).to(space.id)
+        assert space.editing
         spaces.append(
             SpaceOut(
-                id=space.id, label=space.label,
+                id=space.id, label=space.label, css=space.editing.css,
                 channels=[
-                    ChannelOut(name=c.name, low=c.low, high=c.high, digits=c.digits, is_hue=c.is_hue, value=value)
-                    for c, value in zip(space.channels, values, strict=True)
+                    ChannelOut(
+                        name=c.name, low=c.low, high=c.high, label=label, by=by, digits=digits, is_hue=c.is_hue,
+                        is_strength=c.means == "colorfulness", value=value,
+                    )
+                    for c, (label, by, digits), value in zip(space.channels, space.editing.scales, values, strict=True)
                 ],
             )
         )  # fmt: skip

@@ -4963,10 +4963,25 @@ export interface components {
             low: number;
             /** High */
             high: number;
-            /** Digits */
+            /** Label */
+            label: string;
+            /**
+             * By
+             * @description what the value is multiplied by where it is written
+             */
+            by: number;
+            /**
+             * Digits
+             * @description decimals it is then written with
+             */
             digits: number;
             /** Is Hue */
             is_hue: boolean;
+            /**
+             * Is Strength
+             * @description whether the hue needs it to show
+             */
+            is_strength: boolean;
             /** Value */
             value: number;
         };
@@ -4998,6 +5013,11 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /**
+             * Css
+             * @description a CSS color that looks like the coordinates, which stand in the places of {0}, {1} …
+             */
+            css: string;
             /** Channels */
             channels: components["schemas"]["ChannelOut"][];
         };

@@ -4,21 +4,14 @@ import { cssOf } from "../ui/css-color";
 import { Slider } from "../ui/slider";
 
 const STOPS = 9;
+const LEAST_STRENGTH = 0.2;
 
 export type Space = Description["spaces"][number];
 
 export type Channel = Space["channels"][number];
 
-/** How a coordinate is written: shares in percent, RGB in 0 to 255, angles in degrees. */
-export function scaleOf(space: string, channel: Channel) {
-  if (space === "srgb") return { by: 255, digits: 0 };
-  if (space === "oklch" || space === "lab-d65")
-    return { by: 1, digits: channel.is_hue ? 1 : space === "oklch" ? 3 : 1 };
-  return channel.is_hue ? { by: 1, digits: 0 } : { by: 100, digits: 0 };
-}
-
-export function written(space: string, channel: Channel, value: number) {
-  const { by, digits } = scaleOf(space, channel);
+/** A coordinate as it is written: shares in percent, RGB in 0 to 255, angles in degrees, as the space says. */
+export function written({ by, digits }: Channel, value: number) {
   const unit = 10 ** digits;
   // Rounded first, and 0 added, so that a trace below nothing is not written as −0.
   return (Math.round(value * by * unit) / unit + 0).toFixed(digits);
@@ -76,15 +69,6 @@ export function NumberField({
 }
 
 /** What a channel is called in full. */
-const NAMES: Record<string, string[]> = {
-  srgb: ["Red", "Green", "Blue"],
-  hsv: ["Hue", "Saturation", "Value"],
-  hsl: ["Hue", "Saturation", "Lightness"],
-  oklch: ["Lightness", "Chroma", "Hue"],
-  "lab-d65": ["Lightness", "a, red", "b, yellow"],
-  cmyk: ["Cyan", "Magenta", "Yellow", "Black"],
-};
-
 /** One channel: its slider on a track of the colors it leads to, and its number. */
 export function ChannelRow({
   space,
@@ -101,25 +85,22 @@ export function ChannelRow({
 }) {
   const channel = space.channels[place];
   if (!channel) return null;
-  const name = NAMES[space.id]?.[place] ?? channel.name;
+  const name = channel.label;
   const value = color[place] ?? 0;
   const at = (next: number) => color.map((other, index) => (index === place ? next : other));
-  const { by, digits } = scaleOf(space.id, channel);
+  const { by, digits } = channel;
   const unit = 1 / by / 10 ** digits;
   // Where there is no chroma, a hue track would be gray from end to end.
-  const base =
-    channel.is_hue && (space.id === "oklch" || space.id === "hsv" || space.id === "hsl")
-      ? color.map((other, index) => {
-          const isChroma = index === 1;
-          return isChroma ? Math.max(other, space.id === "oklch" ? 0.06 : 0.4) : other;
-        })
-      : color;
+  const base = color.map((other, index) => {
+    const beside = space.channels[index];
+    return channel.is_hue && beside?.is_strength ? Math.max(other, LEAST_STRENGTH * beside.high) : other;
+  });
   const stops = Array.from(
     { length: channel.is_hue ? 13 : STOPS },
     (_, step, count = channel.is_hue ? 12 : STOPS - 1) => {
       const next = channel.low + ((channel.high - channel.low) * step) / count;
       return cssOf(
-        space.id,
+        space.css,
         base.map((other, index) => (index === place ? next : other)),
       );
     },
@@ -139,7 +120,7 @@ export function ChannelRow({
       />
       <NumberField
         label={`${name}, number`}
-        text={written(space.id, channel, value)}
+        text={written(channel, value)}
         onKeep={(typed) => onCommit(at(typed / by))}
         onStep={(steps) => onCommit(at(value + steps * unit))}
       />

@@ -324,7 +324,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
                   {SHORT[entry.id] ?? entry.label}
                 </span>
                 {entry.channels.map((channel, place) => (
-                  <span key={channel.name}>{written(entry.id, channel, coords[place] ?? channel.value)}</span>
+                  <span key={channel.name}>{written(channel, coords[place] ?? channel.value)}</span>
                 ))}
               </button>
             );

@@ -16,30 +16,9 @@ export function oklchCss([lightness, chroma, hue]: readonly [number, number, num
   return `oklch(${lightness.toFixed(4)} ${chroma.toFixed(4)} ${hue.toFixed(2)})`;
 }
 
-function percent(share: number) {
-  return `${(share * 100).toFixed(2)}%`;
-}
-
-/**
- * Coordinates as CSS that looks like them, for the track of a slider: what is kept comes from the server. HSV is written
- * as HWB, ink shares as the light they leave, CIELAB (D65) as lab(), whose white differs but whose course does not.
- */
-export function cssOf(space: string, coords: readonly number[]): string {
-  const [a = 0, b = 0, c = 0, d = 0] = coords;
-  switch (space) {
-    case "srgb":
-      return `rgb(${percent(a)} ${percent(b)} ${percent(c)})`;
-    case "hsv":
-      return `hwb(${a.toFixed(1)} ${percent((1 - b) * c)} ${percent(1 - c)})`;
-    case "hsl":
-      return `hsl(${a.toFixed(1)} ${percent(b)} ${percent(c)})`;
-    case "cmyk":
-      return `rgb(${percent((1 - a) * (1 - d))} ${percent((1 - b) * (1 - d))} ${percent((1 - c) * (1 - d))})`;
-    case "lab-d65":
-      return `lab(${a.toFixed(2)} ${b.toFixed(2)} ${c.toFixed(2)})`;
-    default:
-      return oklchCss([a, b, c]);
-  }
+/** Coordinates as CSS that looks like them, for the track of a slider: what is kept comes from the server, and so does the form. */
+export function cssOf(form: string, coords: readonly number[]): string {
+  return form.replace(/\{(\d)\}/g, (_, place) => (coords[Number(place)] ?? 0).toFixed(5));
 }
 
 const linear = (byte: number) => (byte <= 10.31475 ? byte / 3294.6 : ((byte / 255 + 0.055) / 1.055) ** 2.4);

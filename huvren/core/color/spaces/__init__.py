@@ -49,6 +49,20 @@ class Between:
     label: str = ""
 
 
+@dataclass(frozen=True)
+class Editing:
+    """How the editor offers a space.
+
+    order : among the others; scales : for each channel its label, what a coordinate is multiplied by where it is written, and its
+    decimals then; css : a CSS color that looks like the coordinates, with {0}, {1} … in their places, for the tracks of sliders: a
+    browser works it out while a control moves.
+    """
+
+    order: int
+    scales: tuple[tuple[str, float, int], ...]
+    css: str
+
+
 POWERLESS_SHARE = 1e-5
 """A hue is powerless where its strength is at most this share of its usual range (CSS Color 4 §9.4: 4e-6 of 0.4)."""
 
@@ -60,6 +74,7 @@ class ColorSpace:
     css : its id within color(); function : the CSS function whose plain numbers are its coordinates; gradient : its name in
     a CSS gradient; between : what a ramp through it is good for, or None where none is offered.
     powerless : (n, channels) → (n,) bool, where its hue has no power; usually found from the strength alone.
+    editing : how the editor offers it, or None where it does not.
     """
 
     id: str
@@ -75,6 +90,11 @@ class ColorSpace:
     gradient: str | None = None
     between: Between | None = None
     powerless: Callable[[Floats], Flags] | None = None
+    editing: Editing | None = None
+
+    def __post_init__(self) -> None:
+        if self.editing and len(self.editing.scales) != len(self.channels):
+            raise TypeError(f"The editor needs a scale for each channel of {self.id}.")
 
     def channel_of(self, means: Meaning) -> int | None:
         """The index of the channel with this meaning."""
@@ -99,6 +119,11 @@ class ColorSpace:
 
 
 SPACES: Registry[ColorSpace] = Registry("color space")
+
+
+def edited_spaces() -> list[ColorSpace]:
+    """The spaces that the editor offers, in its order."""
+    return sorted((space for space in SPACES if space.editing), key=lambda space: space.editing.order if space.editing else 0)
 
 
 def _chain(space_id: str) -> list[str]:

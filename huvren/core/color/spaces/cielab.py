@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, to_polar, to_rectangular
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
 
 EPSILON = 216 / 24389
 KAPPA = 24389 / 27
@@ -35,6 +35,8 @@ SPACES.register(
     ColorSpace(
         "lab-d65", "CIELAB (D65)", _LAB, "D65", "xyz-d65",
         lambda lab: lab_to_xyz(lab, WHITE_D65), lambda xyz: xyz_to_lab(xyz, WHITE_D65),
+        # The white of CSS's lab() differs, but not the course of a slider.
+        editing=Editing(5, (("Lightness", 1, 1), ("a, red", 1, 1), ("b, yellow", 1, 1)), "lab({0} {1} {2})"),
     )
 )  # fmt: skip
 SPACES.register(

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Channel, ColorSpace, Editing
 
 
 def cmyk_to_srgb(cmyk: Floats) -> Floats:
@@ -22,5 +22,9 @@ SPACES.register(
     ColorSpace(
         "cmyk", "CMYK", tuple(Channel(name, 0, 1, 2) for name in "cmyk"), "D65", "srgb", cmyk_to_srgb, srgb_to_cmyk,
         note="device formula, no profile",
+        editing=Editing(
+            6, (("Cyan", 100, 0), ("Magenta", 100, 0), ("Yellow", 100, 0), ("Black", 100, 0)),
+            "rgb(calc((1 - {0}) * (1 - {3}) * 255) calc((1 - {1}) * (1 - {3}) * 255) calc((1 - {2}) * (1 - {3}) * 255))",
+        ),
     )
 )  # fmt: skip

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing
 
 
 def hsv_to_hsl(hsv: Floats) -> Floats:
@@ -27,5 +27,9 @@ SPACES.register(
         (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("l", 0, 1, means="lightness")),
         "D65", "hsv",
         hsl_to_hsv, hsv_to_hsl, gradient="hsl", between=Between(7, "round the screen's hues, light comes and goes"),
+        editing=Editing(
+            3, (("Hue", 1, 0), ("Saturation", 100, 0), ("Lightness", 100, 0)),
+            "hsl({0} calc({1} * 100%) calc({2} * 100%))",
+        ),
     )
 )  # fmt: skip

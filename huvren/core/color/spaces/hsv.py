@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing
 
 
 def srgb_to_hsv(srgb: Floats) -> Floats:
@@ -33,5 +33,10 @@ SPACES.register(
         "hsv", "HSV",
         (Channel("h", 0, 360, 1, means="hue"), Channel("s", 0, 1, means="colorfulness"), Channel("v", 0, 1)), "D65", "srgb",
         hsv_to_srgb, srgb_to_hsv, between=Between(8, "round the screen's hues, rings show"),
+        # CSS has no HSV: the same color as HWB.
+        editing=Editing(
+            2, (("Hue", 1, 0), ("Saturation", 100, 0), ("Value", 100, 0)),
+            "hwb({0} calc((1 - {1}) * {2} * 100%) calc((1 - {2}) * 100%))",
+        ),
     )
 )  # fmt: skip

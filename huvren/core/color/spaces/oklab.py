@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.matrices import LINEAR_SRGB_TO_LMS, LMS_TO_LINEAR_SRGB, LMS_TO_OKLAB, OKLAB_TO_LMS
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, to_polar, to_rectangular
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
 
 
 def linear_srgb_to_oklab(linear: Floats) -> Floats:
@@ -30,5 +30,6 @@ SPACES.register(
     ColorSpace(
         "oklch", "OKLCh", (_L, Channel("C", 0, 0.4, means="colorfulness"), Channel("h", 0, 360, 1, "hue")), "D65",
         "oklab", to_rectangular, to_polar, function="oklch", gradient="oklch", between=Between(2, "stays saturated"),
+        editing=Editing(4, (("Lightness", 1, 3), ("Chroma", 1, 3), ("Hue", 1, 1)), "oklch({0} {1} {2})"),
     )
 )  # fmt: skip

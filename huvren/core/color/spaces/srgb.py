@@ -1,7 +1,7 @@
 """sRGB (IEC 61966-2-1) and linear-light sRGB."""
 
 from huvren.core.color.matrices import LINEAR_SRGB_TO_XYZ_D65, XYZ_D65_TO_LINEAR_SRGB
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, matrix
+from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, matrix
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 _CHANNELS = (Channel("red", 0, 1, means="red"), Channel("green", 0, 1, means="green"), Channel("blue", 0, 1, means="blue"))
@@ -17,5 +17,9 @@ SPACES.register(
     ColorSpace(
         "srgb", "sRGB", _CHANNELS, "D65", "srgb-linear", decode_srgb_array, encode_srgb_array, css="srgb",
         gradient="srgb", between=Between(6, "as screens count, often muddy"),
+        editing=Editing(
+            1, (("Red", 255, 0), ("Green", 255, 0), ("Blue", 255, 0)),
+            "rgb(calc({0} * 255) calc({1} * 255) calc({2} * 255))",
+        ),
     )
 )  # fmt: skip
