@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from huvren.core.palette import values
 from huvren.core.palette.values import Palette as PaletteValue
 from huvren.studio import models
-from huvren.studio.models import IndexMap, Job, Kind, OwnedBy, Palette, Picture, Reference, Revision
+from huvren.studio.models import IndexMap, Job, OwnedBy, Palette, Picture, Reference, Revision
 from huvren.studio.services import palettes, references
 from tests.pictures import painted, png
 from tests.server.conftest import Api
@@ -187,4 +187,3 @@ def test_a_picture_stays_as_long_as_any_step_of_a_palette_that_stays_leads_to_it
     assert api.client.delete("/api/trash").json() == {"palettes": 1, "pictures": 1}
     assert not Picture.objects.exists()
     assert not Reference.objects.exists()
-    assert Kind.PICTURE.value == "picture"

@@ -64,7 +64,7 @@ def empty_trash(
     free = pictures.filter(_in_trash(before)).exclude(led_to(Kind.PICTURE, leaving_out=gone))
     if dry_run:
         return Removed(palettes=gone.count(), pictures=free.count())
-    # Held first: what is put back meanwhile is not removed.
+    # Palettes first: with them go their references, which would keep their pictures.
     removed = _remove(gone, dry_run)
     return Removed(palettes=removed, pictures=_remove(free, dry_run))
 
