@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 Tone = tuple[int, int, int]
@@ -74,4 +75,4 @@ class Canvas:
         """(h, w, 3) uint8 sRGB with a little grain."""
         noise = self.random.normal(0, grain, (self.height, self.width, 1))
         light = np.clip(self.pixels * (1 + noise * 2) + noise * 0.2, 0, 1)
-        return np.rint(encode_srgb_array(light) * 255).astype(np.uint8)
+        return to_eight_bits(encode_srgb_array(light))

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from huvren.core.color.arrays import Bytes
+from huvren.core.color.eight_bits import hex_of
 from huvren.core.color.notation import parse_color
 from huvren.core.palette.operations import Operation
 from huvren.core.palette.operations.adjust import AdjustSwatches
@@ -142,7 +143,7 @@ def typed_palettes() -> list[Palette]:
         dusk_to_lamp(),
         press_ramps(),
         palette_of(
-            "Chart series", {"": {name: "#{:02x}{:02x}{:02x}".format(*tone) for name, tone in plates.TRAPS}},
+            "Chart series", {"": {name: hex_of(tone) for name, tone in plates.TRAPS}},
         ),
         # Of this one every check holds.
         palette_of(

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from huvren.cli.files import read_bytes
+from huvren.core.color.eight_bits import hex_of
 from huvren.core.errors import HuvrenError
 from huvren.core.formats import is_picture
 from huvren.core.formats.readings import read_palette
@@ -48,7 +49,7 @@ def run(options: argparse.Namespace) -> int:
         found |= {
             "kind": "picture", "format": picture.format, "width": picture.width, "height": picture.height,
             "colors": histogram.distinct, "transparent": histogram.transparent,
-            "palette": [{"hex": f"#{r:02x}{g:02x}{b:02x}", "name": ""} for r, g, b in picture.own_palette],
+            "palette": [{"hex": hex_of(channels), "name": ""} for channels in picture.own_palette],
             "notes": list(picture.notes),
         }  # fmt: skip
     if options.json:

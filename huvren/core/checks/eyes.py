@@ -8,6 +8,7 @@ from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.seeing import ORDINARY, gaps_by_eyes, looks_to
 from huvren.core.checks.subject import Subject, gaps
 from huvren.core.color.arrays import Flags, Floats
+from huvren.core.color.eight_bits import hex_of, to_eight_bits
 from huvren.core.color.vision import VISIONS, seen
 from huvren.core.errors import BadInput
 
@@ -66,24 +67,24 @@ def _draw(subject: Subject, pairs: list[tuple[int, int, str, float]], severity: 
     for row, kind in enumerate(kinds):
         srgb = subject.srgb if kind == ORDINARY else seen(subject.srgb, VISIONS[kind], severity)
         sheet.words(0, row * 40 + 20, "most eyes" if kind == ORDINARY else VISIONS[kind].label, 12, "ink")
-        for place, color in enumerate(np.floor(srgb * 255 + 0.5).astype(int).tolist()):
+        for place, color in enumerate(to_eight_bits(srgb).tolist()):
             left = 92 + place * width * 768 / 860
             sheet.rect(
                 left,
                 row * 40,
                 width * 768 / 860 + 0.3,
                 34,
-                "#{:02x}{:02x}{:02x}".format(*color),
+                hex_of(color),
                 subject.ids((place,)),
                 subject.name(place),
             )
     for number, (a, b, kind, gap) in enumerate(shown):
         x, y = number % 3 * 290, 176 + number // 3 * 66
-        srgb = np.floor(seen(subject.srgb[[a, b]], VISIONS[kind], severity) * 255 + 0.5).astype(int).tolist()
+        srgb = to_eight_bits(seen(subject.srgb[[a, b]], VISIONS[kind], severity)).tolist()
         for at, place in enumerate((a, b)):
             ids = subject.ids((place,))
             sheet.outline(f"M{x + at * 34} {y}h34v22l-34 0Z", fill=subject.hex(place), ids=ids)
-            sheet.outline(f"M{x + at * 34} {y + 24}h34v22h-34Z", fill="#{:02x}{:02x}{:02x}".format(*srgb[at]), ids=ids)
+            sheet.outline(f"M{x + at * 34} {y + 24}h34v22h-34Z", fill=hex_of(srgb[at]), ids=ids)
         sheet.words(x + 78, y + 16, short(f"{subject.name(a)} · {subject.name(b)}", 29), 11, "ink", ids=subject.ids((a, b)))
         sheet.words(x + 78, y + 34, f"ΔE {subject.gaps[a, b]:.0f} → {gap:.1f}, {VISIONS[kind].label}", 11, ids=subject.ids((a, b)))
     return sheet

@@ -9,6 +9,7 @@ from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Flags, Floats, Integers
+from huvren.core.color.eight_bits import hex_of, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.lenses.lightness import in_gray
 
@@ -81,8 +82,8 @@ def _draw(subject: Subject, pairs: list[tuple[int, int]]) -> Drawing:
     sheet = Drawing(
         WIDTH, 360 + 34 * ((rows + 1) // 2), "The strip in color and in gray, and each swatch at its height on a ladder of values."
     )
-    gray = np.floor(in_gray(subject.srgb) * 255 + 0.5).astype(int)
-    codes = ["#{:02x}{:02x}{:02x}".format(*row) for row in gray.tolist()]
+    gray = to_eight_bits(in_gray(subject.srgb))
+    codes = [hex_of(row) for row in gray.tolist()]
     strip = WIDTH / count
     width = (LADDER if subject.plate else WIDTH) / count
     for place in range(count):

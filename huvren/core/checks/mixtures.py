@@ -6,8 +6,9 @@ import numpy as np
 
 from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, nothing
 from huvren.core.checks.drawing import Drawing
-from huvren.core.checks.subject import Subject, gaps, rounded
+from huvren.core.checks.subject import Subject, gaps
 from huvren.core.color.arrays import Floats, Integers
+from huvren.core.color.eight_bits import hex_of, shown_shares, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import encode_srgb_array
 from huvren.core.palette.derivations import ColorSource
@@ -47,7 +48,7 @@ def mixed(subject: Subject, coarse_limit: float, new_limit: float) -> Mixed:
     first, second = np.triu_indices(min(len(subject.swatches), MOST_MIXED), k=1)
     apart = subject.oklab[first] - subject.oklab[second]
     coarse = np.hypot(apart[:, 0], CHROMA_SEEN * np.hypot(apart[:, 1], apart[:, 2])) * 100
-    means = rounded(encode_srgb_array(optical_means(subject.linear, first, second)))
+    means = shown_shares(encode_srgb_array(optical_means(subject.linear, first, second)))
     oklab = convert(means, "srgb", "oklab")
     new = gaps(oklab, subject.oklab).min(axis=1)
     useful: list[int] = []
@@ -69,7 +70,7 @@ def seen_error(subject: Subject, oklab: Floats) -> float:
 
 
 def _code(oklab: Floats) -> str:
-    return "#{:02x}{:02x}{:02x}".format(*(int(v) for v in np.floor(np.clip(convert(oklab, "oklab", "srgb"), 0, 1) * 255 + 0.5)))
+    return hex_of(to_eight_bits(convert(oklab, "oklab", "srgb")).tolist())
 
 
 def _draw(subject: Subject, made: Mixed, views: Settings, coarse_limit: float) -> Drawing:

@@ -4,8 +4,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-from huvren.core.checks.subject import Subject, rounded
+from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Flags, Floats
+from huvren.core.color.eight_bits import shown_shares
 from huvren.core.color.gamut import in_srgb_gamut, within_srgb
 from huvren.core.color.spaces import convert
 from huvren.core.palette.operations.recolor import RecolorSwatch
@@ -35,7 +36,7 @@ def nearest_lightness(oklch: Floats, holds: Holds) -> Floats | None:
     allows; None for none."""
     lightness = np.arange(0, 1 + LIGHTNESS_STEP / 2, LIGHTNESS_STEP)
     rows = within_srgb(np.column_stack([lightness, np.full_like(lightness, oklch[1]), np.full_like(lightness, oklch[2])]))
-    shown = rounded(convert(rows, "oklch", "srgb"))
+    shown = shown_shares(convert(rows, "oklch", "srgb"))
     good = holds(shown)
     return np.asarray(shown[np.argmin(np.where(good, np.abs(lightness - oklch[0]), np.inf))]) if good.any() else None
 
@@ -46,10 +47,10 @@ def least_push(oklab: Floats, holds: Holds) -> Floats | None:
         rows = oklab + (radii[:, None, None] * BALL[None]).reshape(-1, 3)
         srgb = convert(rows, "oklab", "srgb")
         good = in_srgb_gamut(srgb)
-        good[good] = holds(rounded(srgb[good]))
+        good[good] = holds(shown_shares(srgb[good]))
         if good.any():
             # Nearer shells were looked at first, and rows stand by their radius.
-            return np.asarray(rounded(srgb[int(np.argmax(good))]))
+            return np.asarray(shown_shares(srgb[int(np.argmax(good))]))
     return None
 
 

@@ -8,6 +8,7 @@ from huvren.core.checks import CHECKS, Check, Part, Report, Setting, Settings, l
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject, gaps
 from huvren.core.color.arrays import Bytes
+from huvren.core.color.eight_bits import hex_of, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.lenses import LENSES, Lens
 
@@ -33,7 +34,7 @@ def displays() -> list[Lens]:
 
 def shown_on(subject: Subject, lens: Lens, apart: float, together: float, keep: float) -> Shown:
     """keep : share of its chroma that an accent has to keep."""
-    rgb = np.floor(lens.through(subject.srgb) * 255 + 0.5).astype(np.uint8)
+    rgb = to_eight_bits(lens.through(subject.srgb))
     oklab = convert(rgb / 255, "srgb", "oklab")
     first, second = subject.pairs
     before = subject.oklab[first, 0] - subject.oklab[second, 0]
@@ -52,13 +53,13 @@ def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
     sheet = Drawing(860, 44 * (len(shown) + 1) + 8, "The strip on every display, with what is lost there.")
     for row, entry in enumerate([None, *shown]):
         y = row * 44
-        rgb = (subject.srgb * 255 + 0.5).astype(int) if entry is None else entry.rgb
+        rgb = to_eight_bits(subject.srgb) if entry is None else entry.rgb
         name = "as it is" if entry is None else entry.lens.label
         sheet.words(0, y + 22, name, 12, "ink", bold=entry is None)
         together = {place for pair in (entry.lost if entry else []) for place in pair}
         for place, color in enumerate(rgb.tolist()):
             ids = subject.ids((place,))
-            sheet.rect(224 + place * width, y, width + 0.3, 34, "#{:02x}{:02x}{:02x}".format(*color), ids, subject.name(place))
+            sheet.rect(224 + place * width, y, width + 0.3, 34, hex_of(color), ids, subject.name(place))
             if place in together:
                 sheet.rect(224 + place * width, y + 35, max(width - 1, 1), 3, "ink", ids)
         if entry:

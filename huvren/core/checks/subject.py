@@ -152,8 +152,3 @@ def gaps(oklab: Floats, others: Floats | None = None) -> Floats:
     for channel in range(3):
         squares += (oklab[:, None, channel] - second[None, :, channel]) ** 2
     return np.sqrt(squares) * DELTA_SCALE
-
-
-def rounded(srgb: Floats) -> Floats:
-    """(n, 3) sRGB at 8 bits, as a screen shows it."""
-    return np.asarray(np.floor(np.clip(srgb, 0, 1) * 255 + 0.5) / 255)

@@ -6,6 +6,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.convert import oklch_to_srgb, to_srgb
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.gamut import in_srgb_gamut
 from huvren.core.registry import Registry
 
@@ -65,7 +66,7 @@ def draw_plane(plane_id: str, held: float, width: int, height: int, reach: float
     across, up = np.meshgrid(np.linspace(0, 1, width), np.linspace(1, 0, height))
     srgb = to_srgb(_place(plane, held, across, up), plane.space)
     drawn = np.zeros((height, width, 4), dtype=np.uint8)
-    drawn[..., :3] = np.rint(np.clip(srgb, 0, 1) * 255)
+    drawn[..., :3] = to_eight_bits(srgb)
     drawn[..., 3] = np.where(in_srgb_gamut(srgb), 255, 0)
     if plane.is_round:
         drawn[np.hypot(across * 2 - 1, up * 2 - 1) > 1, 3] = 0

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from huvren.core.color.arrays import Flags, Floats
+from huvren.core.color.eight_bits import byte_of, hex_of
 from huvren.core.color.gamut import clip_to_srgb, displayed, in_srgb_gamut, map_to_srgb
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.errors import BadColor
@@ -96,7 +97,7 @@ class Color:
     @cached_property
     def bytes(self) -> tuple[int, int, int, int]:
         """8-bit sRGB with alpha, rounded half up."""
-        red, green, blue, alpha = (int(v * 255 + 0.5) for v in (*self.srgb, self.alpha))
+        red, green, blue, alpha = map(byte_of, (*self.srgb, self.alpha))
         return red, green, blue, alpha
 
     @cached_property
@@ -108,8 +109,7 @@ class Color:
     @property
     def hex(self) -> str:
         """`#rrggbb`, or `#rrggbbaa` where alpha is not full."""
-        red, green, blue, alpha = self.bytes
-        return f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha != 255 else "")
+        return hex_of(self.bytes)
 
     def with_alpha(self, alpha: float) -> "Color":
         return replace(self, alpha=alpha, missing=tuple(place for place in self.missing if place != ALPHA))

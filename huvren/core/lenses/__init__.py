@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.errors import BadInput
 from huvren.core.registry import Registry
 
@@ -62,7 +63,7 @@ class Lens:
         words = flat[:, 0].astype(np.uint32) << 16 | flat[:, 1].astype(np.uint32) << 8 | flat[:, 2]
         different, back = np.unique(words, return_inverse=True)
         colors = np.stack([different >> 16, different >> 8 & 255, different & 255], axis=-1) / 255
-        shown = np.floor(self.through(colors, amount) * 255 + 0.5).astype(np.uint8)
+        shown = to_eight_bits(self.through(colors, amount))
         return np.asarray(shown[back].reshape(rgb.shape))
 
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import byte_of, hex_of, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
 
@@ -38,16 +39,13 @@ MOST_KNOWN = 50_000
 def _facts_of(colors: Sequence[Color]) -> list[Facts]:
     """(n,) facts from the 8-bit form that the screen shows."""
     exact, inside = srgb_of(colors)
-    rgb = np.floor(exact * 255 + 0.5).astype(int)
+    rgb = to_eight_bits(exact)
     srgb = rgb / 255
     oklch = convert(srgb, "srgb", "oklch")
     for place, color in enumerate(colors):
         if color.space == "oklch" and inside[place]:
             oklch[place] = color.coords
-    alphas = [int(color.alpha * 255 + 0.5) for color in colors]
-    codes = [
-        "#{:02x}{:02x}{:02x}".format(*row) + (f"{a:02x}" if a != 255 else "") for row, a in zip(rgb.tolist(), alphas, strict=True)
-    ]
+    codes = [hex_of((*row, byte_of(color.alpha))) for row, color in zip(rgb.tolist(), colors, strict=True)]
     channels = [(red, green, blue) for red, green, blue in rgb.tolist()]
     return list(zip(codes, channels, _triples(oklch, 5), inside.tolist(), strict=True))
 

@@ -8,6 +8,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.convert import srgb_to_oklab
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import byte_of, shown_shares
 from huvren.core.color.value import srgb_of
 from huvren.core.errors import BadInput
 from huvren.core.palette.values import Swatch
@@ -29,14 +30,14 @@ def _by_alpha(swatches: Sequence[Swatch]) -> dict[int, list[int]]:
     """Places of swatches by their 8-bit alpha."""
     places: dict[int, list[int]] = {}
     for place, swatch in enumerate(swatches):
-        places.setdefault(int(swatch.color.alpha * 255 + 0.5), []).append(place)
+        places.setdefault(byte_of(swatch.color.alpha), []).append(place)
     return places
 
 
 def _oklab(swatches: Sequence[Swatch], places: Sequence[int]) -> Floats:
     """(n, 3) OKLab of what a screen shows of the swatches at some places."""
     shown = [swatches[place].color for place in places]
-    return srgb_to_oklab(np.floor(srgb_of(shown)[0] * 255 + 0.5) / 255)
+    return srgb_to_oklab(shown_shares(srgb_of(shown)[0]))
 
 
 def match(swatches: Sequence[Swatch], others: Sequence[Swatch]) -> list[Match]:

@@ -7,6 +7,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import shown_shares
 from huvren.core.color.spaces import convert
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.spacings import looks
@@ -44,7 +45,7 @@ def sampled(ramp: Ramp, count: int) -> Baked:
     """Even samples from end to end, rounded to 8 bits."""
     shares = np.linspace(0, 1, count)
     srgb, alpha, _ = ramp.shown(shares)
-    return Baked(shares, np.floor(srgb * 255 + 0.5) / 255, np.floor(alpha * 255 + 0.5) / 255, 0.0)
+    return Baked(shares, shown_shares(srgb), shown_shares(alpha), 0.0)
 
 
 def stepped(ramp: Ramp, steps: int) -> Baked:

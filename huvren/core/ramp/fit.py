@@ -6,6 +6,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
@@ -86,5 +87,5 @@ def fit(samples: Floats, tolerance: float) -> Fit:
     drawn = np.column_stack([np.interp(shares, shares[kept], rows[kept, channel]) for channel in range(4)])
     errors = np.linalg.norm(drawn - rows, axis=1) * DELTA_SCALE
     srgb = convert(np.clip(samples[:, :3], 0, None), "srgb-linear", "srgb")
-    shown = np.floor(np.clip(np.column_stack([srgb, samples[:, 3]]), 0, 1) * 255 + 0.5).astype(np.uint8)
+    shown = to_eight_bits(np.column_stack([srgb, samples[:, 3]]))
     return Fit(plan, shown, errors, is_fewest)

@@ -6,6 +6,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Flags, Floats
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
@@ -63,9 +64,9 @@ class Profile:
     steps: Bytes | None
 
 
-def eight_bits(srgb: Floats, alpha: Floats) -> Bytes:
+def rgba_bytes(srgb: Floats, alpha: Floats) -> Bytes:
     """(n, 3) sRGB and (n,) alpha 0..1 → (n, 4) uint8, rounded half up."""
-    return np.asarray(np.floor(np.column_stack([srgb, alpha]) * 255 + 0.5), dtype=np.uint8)
+    return to_eight_bits(np.column_stack([srgb, alpha]))
 
 
 def _steps(srgb: Floats, alpha: Floats, closed: bool) -> Floats:
@@ -89,7 +90,7 @@ def evenness(ramp: Ramp, steps: int | None) -> Evenness:
 
 def _evenness(ramp: Ramp, shares: Floats, srgb: Floats, alpha: Floats) -> Evenness:
     gaps = _steps(srgb, alpha, ramp.closed)
-    rounded = _steps(eight_bits(srgb, alpha)[:, :3] / 255, alpha, ramp.closed)
+    rounded = _steps(rgba_bytes(srgb, alpha)[:, :3] / 255, alpha, ramp.closed)
     worst = int(np.argmax(gaps)) if len(gaps) else 0
     mean = float(gaps.mean()) if len(gaps) else 0.0
     return Evenness(_ratio(gaps), _ratio(rounded), float(shares[min(worst + 1, len(shares) - 1)]), mean)
@@ -120,7 +121,7 @@ def profile(ramp: Ramp, steps: int | None = None) -> Profile:
     # All of it at once: what a call costs besides its samples would count three times for every lane.
     every, alphas, all_inside = ramp.shown(np.concatenate([middles, [0.0, 1.0], shares]))
     srgb, inside = every[:FINE], all_inside[:FINE]
-    fine = eight_bits(srgb, alphas[:FINE])
+    fine = rgba_bytes(srgb, alphas[:FINE])
     pick = np.arange(SAMPLES) * (FINE // SAMPLES) + FINE // SAMPLES // 2
     oklab = convert(srgb[pick], "srgb", "oklab")
     ends = convert(every[FINE : FINE + 2], "srgb", "oklab")[:, 0]
@@ -129,14 +130,14 @@ def profile(ramp: Ramp, steps: int | None = None) -> Profile:
         fine[pick], oklab[:, 0], np.hypot(oklab[:, 1], oklab[:, 2]), max(0.0, float(-above.min())), max(0.0, float(above.max())),
         float(1 - inside.mean()), _spans(~inside), banding(fine),
         _evenness(ramp, shares, every[FINE + 2 :], alphas[FINE + 2 :]),
-        None if steps is None else eight_bits(every[FINE + 2 :], alphas[FINE + 2 :]),
+        None if steps is None else rgba_bytes(every[FINE + 2 :], alphas[FINE + 2 :]),
     )  # fmt: skip
 
 
 def stepped(ramp: Ramp, steps: int) -> Bytes:
     """(steps, 4) uint8 of the baked steps, as they are shown."""
     srgb, alpha, _ = ramp.shown(ramp.shares(steps))
-    return eight_bits(srgb, alpha)
+    return rgba_bytes(srgb, alpha)
 
 
 def difference(first: Ramp, second: Ramp) -> tuple[Floats, Floats]:

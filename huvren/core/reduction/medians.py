@@ -9,7 +9,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.progress import Watch, unwatched
-from huvren.core.reduction.choosers import to_bytes
+from huvren.core.reduction.choosers import oklab_to_bytes
 from huvren.core.reduction.choosers.perceptual import Means
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.nearest import nearest_centers
@@ -112,8 +112,8 @@ def search_medians(places: Floats, weights: Floats, begun: Floats, present: Floa
         elif idle >= TAKEN_OUT * 4:
             break
     centers = _settle(places, weights, centers, fixed, 0, LAST)
-    found = to_bytes(centers[fixed:])
+    found = oklab_to_bytes(centers[fixed:])
     # In 8 bits a color may move a little, and two may meet: what was begun with is in 8 bits already.
     rounded = np.concatenate([first[:fixed], oklab_of_rgb(found)])
     is_better = _error(places, weights, rounded) < _error(places, weights, first)
-    return found if is_better and len(np.unique(found, axis=0)) == count else to_bytes(begun)
+    return found if is_better and len(np.unique(found, axis=0)) == count else oklab_to_bytes(begun)

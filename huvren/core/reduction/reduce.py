@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.errors import BadInput
@@ -83,7 +84,7 @@ def flatten_over(rgba: Bytes, ground: str) -> Bytes:
     partly = rgba[..., 3] < 255
     cover = rgba[partly, 3:].astype(np.float64) / 255
     mixed = decode_srgb_array(rgba[partly, :3] / 255) * cover + under * (1 - cover)
-    result[partly, :3] = np.rint(encode_srgb_array(mixed) * 255)
+    result[partly, :3] = to_eight_bits(encode_srgb_array(mixed))
     result[..., 3] = 255
     return result
 

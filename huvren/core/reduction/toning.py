@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Bytes
-from huvren.core.ramp.profile import eight_bits
+from huvren.core.ramp.profile import rgba_bytes
 from huvren.core.ramp.values import Ramp
 from huvren.core.reduction.histogram import oklab_of_rgb
 
@@ -24,10 +24,10 @@ def toned(rgba: Bytes, ramp: Ramp, steps: int | None) -> Bytes:
     low, high = (float(seen.min()), float(seen.max())) if len(seen) else (0.0, 1.0)
     share = np.clip((lightness - low) / max(high - low, 1e-6), 0, 1)
     if steps is not None:
-        table = eight_bits(*ramp.shown(ramp.shares(steps))[:2])
+        table = rgba_bytes(*ramp.shown(ramp.shares(steps))[:2])
         index = np.minimum((share * steps).astype(np.int32), steps - 1)
     else:
-        table = eight_bits(*ramp.shown(np.linspace(0, 1, LEVELS))[:2])
+        table = rgba_bytes(*ramp.shown(np.linspace(0, 1, LEVELS))[:2])
         index = np.rint(share * (LEVELS - 1)).astype(np.int32)
     made = table[index]
     made[:, 3] = pixels[:, 3]

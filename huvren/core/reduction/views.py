@@ -5,6 +5,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.convert import oklab_to_srgb
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.reduction.afar import gaps_from_afar
 from huvren.core.reduction.histogram import oklab_of_rgb
 
@@ -20,8 +21,7 @@ AFAR_WHITE_AT = 5.0
 def afar_map(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Bytes:
     """(h, w) uint8: the difference seen from afar, black for none, white from ΔE 5 on; see `gaps_from_afar`."""
     gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
-    shades: Bytes = np.rint(np.clip(gaps * (DELTA_SCALE / AFAR_WHITE_AT), 0, 1) * 255).astype(np.uint8)
-    return shades
+    return to_eight_bits(gaps * (DELTA_SCALE / AFAR_WHITE_AT))
 
 
 def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> Bytes:
@@ -37,7 +37,7 @@ def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> B
         own = oklab_of_rgb(rgba[rows, :, :3].reshape(-1, 3)).reshape(*indices[rows].shape, 3)
         delta = np.linalg.norm(own - table[indices[rows]], axis=-1) * DELTA_SCALE
         delta[indices[rows] == transparent] = 0
-        result[rows] = np.rint(np.clip(delta / WHITE_AT, 0, 1) * 255)
+        result[rows] = to_eight_bits(delta / WHITE_AT)
     return result
 
 
@@ -50,7 +50,7 @@ def tile_map(losses: Floats) -> Bytes:
 
     A tile that lost anything at all is never black.
     """
-    shades = np.rint(np.clip(losses / TILE_WHITE_AT, 0, 1) * 255)
+    shades = to_eight_bits(losses / TILE_WHITE_AT)
     return np.where(losses > 0, np.maximum(shades, 64), 0).astype(np.uint8)
 
 
@@ -59,7 +59,7 @@ def gray_levels(lightness: Floats) -> Bytes:
     lightness = np.clip(lightness, 0, 1)
     neutral = np.zeros((*lightness.shape, 3))
     neutral[..., 0] = lightness
-    return np.rint(np.clip(oklab_to_srgb(neutral)[..., 0], 0, 1) * 255).astype(np.uint8)
+    return to_eight_bits(oklab_to_srgb(neutral)[..., 0])
 
 
 LEVEL_OF_LIGHTNESS = gray_levels(np.linspace(0, 1, 4096))

@@ -22,7 +22,7 @@ from huvren.core.ramp.editing import EDITS, add_stop, duplicate_stop, remove_sto
 from huvren.core.ramp.fit import along, fit
 from huvren.core.ramp.makers import make
 from huvren.core.ramp.plan import RampPlan
-from huvren.core.ramp.profile import difference, eight_bits, profile
+from huvren.core.ramp.profile import difference, profile, rgba_bytes
 from huvren.core.ramp.promises import PROMISES, examine
 from huvren.core.ramp.recipe import ColorIn, RampRecipe
 from huvren.core.ramp.ways import SHOWN_FIRST, lane_of
@@ -224,8 +224,8 @@ def _views(plan: RampPlan, palette: Palette) -> list[ViewOut]:
     srgb, alpha, _ = plan.ramp(palette.look).shown((np.arange(512) + 0.5) / 512)
     lightness = convert(srgb, "srgb", "oklab")[:, 0]
     gray = np.clip(convert(np.column_stack([lightness, np.zeros((512, 2))]), "oklab", "srgb"), 0, 1)
-    views = [ViewOut(id="gray", label="In gray", rgba=_coded(eight_bits(gray, alpha)))]
-    views += [ViewOut(id=v.id, label=v.label.capitalize(), rgba=_coded(eight_bits(seen(srgb, v), alpha))) for v in VISIONS]
+    views = [ViewOut(id="gray", label="In gray", rgba=_coded(rgba_bytes(gray, alpha)))]
+    views += [ViewOut(id=v.id, label=v.label.capitalize(), rgba=_coded(rgba_bytes(seen(srgb, v), alpha))) for v in VISIONS]
     return views
 
 

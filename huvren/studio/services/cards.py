@@ -6,6 +6,7 @@ from typing import TypeVar
 import numpy as np
 
 from huvren.core.color.difference import DELTA_SCALE
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette import values
@@ -29,7 +30,7 @@ def hexes_of(colors: Sequence[Color]) -> list[str]:
 
 def rgb_bytes(colors: Sequence[Color]) -> bytes:
     """Three 8-bit sRGB channels for each color, one after the other."""
-    return np.floor(srgb_of(colors)[0] * 255 + 0.5).astype(np.uint8).tobytes() if colors else b""
+    return to_eight_bits(srgb_of(colors)[0]).tobytes() if colors else b""
 
 
 def strip_of(colors: Sequence[Color]) -> str:

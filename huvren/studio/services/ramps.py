@@ -12,7 +12,7 @@ from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.formats.report import Loss, ramp_report
 from huvren.core.palette.values import KeptRamp, Palette
 from huvren.core.ramp.plan import RampPlan, plan_to_document
-from huvren.core.ramp.profile import eight_bits, stepped
+from huvren.core.ramp.profile import rgba_bytes, stepped
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.ramp.values import Ramp
 from huvren.core.reduction.dithers import DITHERS
@@ -30,7 +30,7 @@ def strip_of_ramp(ramp: Ramp, steps: int | None) -> bytes:
     if steps is not None and steps <= STRIP:
         rgba = stepped(ramp, steps)[np.arange(STRIP) * steps // STRIP]
     else:
-        rgba = eight_bits(*ramp.shown((np.arange(STRIP) + 0.5) / STRIP)[:2])
+        rgba = rgba_bytes(*ramp.shown((np.arange(STRIP) + 0.5) / STRIP)[:2])
     return rgba.tobytes()
 
 
@@ -80,7 +80,7 @@ def dithered(palette: Palette, ramp: Ramp, steps: int | None, dither: str, stren
     middles = (np.arange(width) + 0.5) / width
     if steps is not None:
         middles = ramp.shares(steps)[np.minimum((middles * steps).astype(int), steps - 1)]
-    row = eight_bits(*ramp.shown(middles)[:2])
+    row = rgba_bytes(*ramp.shown(middles)[:2])
     row[:, 3] = 255
     recipe = ReduceRecipe(chooser="fixed-list", listed=[color.hex[:7] for color in colors], colors=len(colors), dither=dither,
                           strength=strength)  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 import numpy as np
 
 from huvren.core.color.arrays import Floats
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import css_names, parse_color
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
@@ -118,5 +119,5 @@ def office_color(element: ElementTree.Element) -> Color:
             srgb = np.clip(CHANGES[kind](share)(srgb), 0, 1)
         else:
             raise BadColor(f"the change “{kind[:30]}” is not known.")
-    red, green, blue = (int(v) for v in np.floor(srgb * 255 + 0.5))
+    red, green, blue = to_eight_bits(srgb).tolist()
     return Color.from_bytes(red, green, blue).with_alpha(alpha)

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
@@ -50,7 +51,7 @@ def _write_ramp(document: Document) -> bytes:
     """Slices over 0..1: between baked stops, or one flat slice a step."""
     name, plan, _ = document.ramp
     baked = held(plan.untied(document.palette.look), document.options)
-    codes = ["/".join(str(int(value * 255 + 0.5)) for value in row) for row in baked.srgb.tolist()]
+    codes = ["/".join(map(str, row)) for row in to_eight_bits(baked.srgb).tolist()]
     places = baked.places.tolist()
     lines = [f"# {' '.join(name.split())}", "# COLOR_MODEL = RGB"]
     for left, right, low, high in zip(places[:-1], places[1:], codes[:-1], codes[1:], strict=True):

@@ -6,11 +6,12 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from huvren.core.color.eight_bits import hex_of
 from huvren.core.color.spaces import convert
 from huvren.core.formats import FORMATS, Document, Format, Keeps, RampKeeps
 from huvren.core.ramp.baking import Baked, sampled
 from huvren.core.ramp.plan import RampPlan, plain_only
-from huvren.core.ramp.profile import eight_bits
+from huvren.core.ramp.profile import rgba_bytes
 
 ROWS = 256
 
@@ -23,15 +24,13 @@ def write(document: Document) -> bytes:
     """The table of colors that come back as swatches when it is read as a palette."""
     _, _, ramp = document.ramp
     shares = np.linspace(0, 1, ROWS)
-    rgba = eight_bits(*ramp.shown(shares)[:2])
+    rgba = rgba_bytes(*ramp.shown(shares)[:2])
     lightness = convert(rgba[:, :3] / 255, "srgb", "oklab")[:, 0]
     buffer = io.StringIO()
     table = csv.writer(buffer, lineterminator="\n")
     table.writerow(("place", "red", "green", "blue", "alpha", "hex", "lightness"))
     for place, row, light in zip(shares.tolist(), rgba.tolist(), lightness.tolist(), strict=True):
-        red, green, blue, alpha = row
-        code = f"#{red:02x}{green:02x}{blue:02x}" + (f"{alpha:02x}" if alpha < 255 else "")
-        table.writerow((f"{place:.6f}", *row, code, f"{light:.4f}"))
+        table.writerow((f"{place:.6f}", *row, hex_of(row), f"{light:.4f}"))
     return buffer.getvalue().encode()
 
 

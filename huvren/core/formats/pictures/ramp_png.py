@@ -9,7 +9,7 @@ from huvren.core.color.arrays import Floats
 from huvren.core.formats import FORMATS, Document, Format, Keeps, Option, RampKeeps
 from huvren.core.ramp.baking import Baked, sampled, stepped
 from huvren.core.ramp.plan import RampPlan, plain_only
-from huvren.core.ramp.profile import eight_bits
+from huvren.core.ramp.profile import rgba_bytes
 
 SIZE = Option("size", "as large as", (("strip", "1024 × 64 pixels"), ("lookup", "256 × 1 pixels, for shaders")))
 
@@ -32,7 +32,7 @@ def write(document: Document) -> bytes:
         shares = np.linspace(0, 1, width)
     else:
         shares = ramp.shares(plan.steps)[np.minimum(np.arange(width) * plan.steps // width, plan.steps - 1)]
-    row = eight_bits(*ramp.shown(shares)[:2])
+    row = rgba_bytes(*ramp.shown(shares)[:2])
     shown = row if (row[:, 3] < 255).any() else row[:, :3]
     image = Image.fromarray(np.ascontiguousarray(np.repeat(shown[None], height, axis=0)))
     buffer = io.BytesIO()

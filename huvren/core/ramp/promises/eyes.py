@@ -5,7 +5,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats, Integers
 from huvren.core.color.spaces import convert
 from huvren.core.color.vision import VISIONS, seen
-from huvren.core.ramp.profile import eight_bits
+from huvren.core.ramp.profile import rgba_bytes
 from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise
 from huvren.core.ramp.promises.lightness import straighten, turning
 
@@ -17,7 +17,7 @@ LEAST_RANGE = 0.1
 def grays(lightness: Floats) -> Integers:
     """(n,) OKLab L → (n,) 8-bit grays of that lightness."""
     gray = convert(np.column_stack([lightness, np.zeros((len(lightness), 2))]), "oklab", "srgb")
-    return eight_bits(np.clip(gray, 0, 1), np.ones(len(gray)))[:, 0].astype(int)
+    return rgba_bytes(np.clip(gray, 0, 1), np.ones(len(gray)))[:, 0].astype(int)
 
 
 def in_gray(examined: Examined) -> Finding:

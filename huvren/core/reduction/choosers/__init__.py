@@ -4,9 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
 from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.gamut import displayed
 from huvren.core.reduction.histogram import Histogram, Points
 from huvren.core.registry import Registry
@@ -51,9 +50,9 @@ class Chooser:
 CHOOSERS: Registry[Chooser] = Registry("chooser")
 
 
-def to_bytes(oklab: Floats) -> Bytes:
+def oklab_to_bytes(oklab: Floats) -> Bytes:
     """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut."""
-    return np.rint(displayed(oklab, "oklab")[0] * 255).astype(np.uint8)
+    return to_eight_bits(displayed(oklab, "oklab")[0])
 
 
 from huvren.core.reduction.choosers import (  # noqa: E402, F401, I001  (menu order)

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.compiled import njit
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, to_bytes
+from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, oklab_to_bytes
 
 
 @njit(cache=True)
@@ -36,7 +36,7 @@ def choose(brief: Brief) -> Bytes:
     for color in brief.present:
         gaps = np.minimum(gaps, ((places - np.asarray(color, dtype=np.float32)) ** 2).sum(axis=1))
     start = int(brief.points.weights.argmax()) if len(brief.present) == 0 else -1
-    return to_bytes(places[_farthest(places, gaps, start, brief.count)])
+    return oklab_to_bytes(places[_farthest(places, gaps, start, brief.count)])
 
 
 CHOOSERS.register(

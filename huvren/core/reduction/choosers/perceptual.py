@@ -13,7 +13,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.compiled import get_num_threads, njit, prange
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, to_bytes
+from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, oklab_to_bytes
 from huvren.core.reduction.nearest import order_centers, search
 
 SLICES = 128
@@ -305,7 +305,7 @@ def choose(brief: Brief) -> Bytes:
     if len(seeds) == 0:
         return np.empty((0, 3), dtype=np.uint8)
     centers = refine(points.places, points.weights, np.concatenate([present, seeds]), len(present))
-    return to_bytes(centers[len(present) :])
+    return oklab_to_bytes(centers[len(present) :])
 
 
 PERCEPTUAL = CHOOSERS.register(

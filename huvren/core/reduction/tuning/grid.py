@@ -7,7 +7,7 @@ from huvren.core.compiled import njit
 from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.equations import Equations
-from huvren.core.reduction.tuning.sample import to_bytes
+from huvren.core.reduction.tuning.sample import light_to_bytes
 
 SWEEPS = 12
 
@@ -59,7 +59,7 @@ def onto_grid(equations: Equations, light: Floats, rgb: Bytes, fixed: int, depth
     A color whose place on the grid is taken stays where it was.
     """
     levels = levels_of(depth)
-    snapped = snap(to_bytes(light), depth)
+    snapped = snap(light_to_bytes(light), depth)
     snapped[:fixed] = rgb[:fixed]
     seen = {tuple(row) for row in rgb[:fixed].tolist()}
     for row in range(fixed, len(rgb)):

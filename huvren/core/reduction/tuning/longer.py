@@ -12,7 +12,7 @@ from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import Wants, pick_greedily, wants_of
-from huvren.core.reduction.tuning.sample import Sample, to_bytes
+from huvren.core.reduction.tuning.sample import Sample, light_to_bytes
 from huvren.core.reduction.tuning.tune import Task, Trial, alternate, distinct, sample_of, settle_for, spanning, tune
 
 GRAINS = (0.02, 0.03, 0.05, 0.07, 0.1, 0.18, 0.25)
@@ -30,7 +30,7 @@ def _elsewhere(task: Task, wants: Wants, rgb: Bytes, place: int, grain: float) -
     candidates = np.concatenate([rest, wants.light])
     into = pick_greedily(wants, candidates, len(rest), 1, grain)[-1]
     moved = rgb.copy()
-    moved[place] = to_bytes(candidates[into])
+    moved[place] = light_to_bytes(candidates[into])
     if task.depth is not None:
         moved[place] = snap(moved[place : place + 1], task.depth)[0]
     return distinct(task, moved)

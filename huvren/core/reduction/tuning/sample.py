@@ -10,6 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
+from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.kernels import linear_to_oklab32
 from huvren.core.color.transfer import encode_srgb_array
 from huvren.core.compiled import njit, prange
@@ -196,6 +197,6 @@ def take_sample(
     return Sample(rgba, own, is_whole, ys, xs, taps, light, oklab, metric, weights)
 
 
-def to_bytes(light: Floats) -> Bytes:
+def light_to_bytes(light: Floats) -> Bytes:
     """(k, 3) linear light → (k, 3) uint8 sRGB, what lies outside clipped."""
-    return np.rint(encode_srgb_array(np.clip(light, 0, 1).astype(np.float64)) * 255).astype(np.uint8)
+    return to_eight_bits(encode_srgb_array(np.clip(light, 0, 1).astype(np.float64)))

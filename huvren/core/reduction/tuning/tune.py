@@ -20,7 +20,7 @@ from huvren.core.reduction.histogram import LINEAR_OF_BYTE, Histogram
 from huvren.core.reduction.tuning.equations import Equations, gather, solve
 from huvren.core.reduction.tuning.grid import onto_grid
 from huvren.core.reduction.tuning.mixing import pick_greedily, wants_of
-from huvren.core.reduction.tuning.sample import Framed, Sample, take_sample, to_bytes
+from huvren.core.reduction.tuning.sample import Framed, Sample, light_to_bytes, take_sample
 
 Paint = Callable[[Bytes, Histogram, Bytes, bool], Bytes]
 """(h, w, 4) uint8, its histogram, (k, 3) uint8 colors → (h, w) uint8 indices, laid out as the recipe says, for a verdict; else
@@ -108,7 +108,7 @@ def _next(task: Task, equations: Equations, rgb: Bytes, stride: float) -> Bytes:
     if task.depth is not None:
         return distinct(task, onto_grid(equations, solved, rgb, task.fixed, task.depth))
     now = LINEAR_OF_BYTE[rgb]
-    moved = to_bytes(now + stride * (solved - now))
+    moved = light_to_bytes(now + stride * (solved - now))
     moved[: task.fixed] = rgb[: task.fixed]
     return distinct(task, moved)
 
@@ -144,7 +144,7 @@ def spanning(task: Task, sample: Sample, grains: Sequence[float] = GRAINS) -> li
     candidates = np.concatenate([LINEAR_OF_BYTE[task.rgb[: task.fixed]].astype(np.float64), wants.light])
     found = []
     for grain in grains:
-        picked = to_bytes(candidates[pick_greedily(wants, candidates, task.fixed, free, grain)])
+        picked = light_to_bytes(candidates[pick_greedily(wants, candidates, task.fixed, free, grain)])
         if task.depth is not None:
             picked = snap(picked, task.depth)
         picked[: task.fixed] = task.rgb[: task.fixed]
