@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, nothing
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, nothing
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject
 from huvren.core.color.arrays import Floats, Integers

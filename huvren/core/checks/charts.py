@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
 from huvren.core.checks.drawing import Drawing, polygon, short
 from huvren.core.checks.moving import least_push, movable, recolored
 from huvren.core.checks.ordering import EXACT_UP_TO, farthest_order

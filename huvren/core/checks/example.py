@@ -2,7 +2,7 @@
 
 from functools import cache
 
-from huvren.core.checks import CHECKS, Check, Report, examine
+from huvren.core.checks.check import CHECKS, Check, Report, examine
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject
 from huvren.core.color.notation import parse_color

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
+from huvren.core.checks.check import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing, Handle, short
 from huvren.core.checks.shapes import FORMS, SIZE, lit
 from huvren.core.checks.subject import Subject

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
+from huvren.core.checks.check import CHECKS, MOST_MENDS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject

@@ -4,7 +4,7 @@ from collections import Counter
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings
 from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.subject import Subject, said
 from huvren.core.formats import FORMATS, Document

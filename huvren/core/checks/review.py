@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from html import escape
 
-from huvren.core.checks import CHECKS, SAID, VERDICTS, Report
+from huvren.core.checks.check import CHECKS, SAID, VERDICTS, Report
 from huvren.core.checks.svg import drawing_as_svg
 from huvren.core.palette.values import Palette
 

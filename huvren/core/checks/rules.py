@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject, bytes_of, gaps, said
 from huvren.core.color.arrays import Floats

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Part, Report, Setting, Settings, listed, nothing
+from huvren.core.checks.check import CHECKS, Check, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.subject import Subject, gaps
 from huvren.core.color.arrays import Bytes

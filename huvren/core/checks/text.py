@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.checks import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, Verdict, nothing
 from huvren.core.checks.drawing import Drawing, short
 from huvren.core.checks.moving import movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject, luminance

@@ -1,5 +1,8 @@
 """Fast array conversions for the spaces that pictures and planes pass through in bulk."""
 
+from collections.abc import Callable
+from types import ModuleType
+
 import numpy as np
 from numpy.typing import ArrayLike
 
@@ -7,8 +10,11 @@ from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import kernels_for
 
+Kernel = Callable[[Floats, Floats], None]
+"""Takes (n, 3) coordinates and fills another (n, 3)."""
 
-def _through(kernel: str, colors: ArrayLike, source: str, target: str) -> Floats:
+
+def _through(kernel_of: Callable[[ModuleType], Kernel], colors: ArrayLike, source: str, target: str) -> Floats:
     array = np.ascontiguousarray(colors, dtype=np.float64)
     if array.shape[-1:] != (3,):
         raise ValueError(f"Expected colors with 3 coordinates on the last axis, got shape {array.shape}.")
@@ -17,28 +23,28 @@ def _through(kernel: str, colors: ArrayLike, source: str, target: str) -> Floats
         return convert(array, source, target)
     flat = array.reshape(-1, 3)
     result = np.empty_like(flat)
-    getattr(kernels, kernel)(flat, result)
+    kernel_of(kernels)(flat, result)
     return result.reshape(array.shape)
 
 
 def srgb_to_oklab(srgb: ArrayLike) -> Floats:
     """sRGB : (..., 3), 0..1 → OKLab : (..., 3) float64. Reference: Ottosson 2020, CSS Color 4 §18."""
-    return _through("srgb_rows_to_oklab", srgb, "srgb", "oklab")
+    return _through(lambda kernels: kernels.srgb_rows_to_oklab, srgb, "srgb", "oklab")
 
 
 def oklab_to_srgb(oklab: ArrayLike) -> Floats:
     """OKLab : (..., 3) → sRGB : (..., 3) float64, not limited to 0..1."""
-    return _through("oklab_rows_to_srgb", oklab, "oklab", "srgb")
+    return _through(lambda kernels: kernels.oklab_rows_to_srgb, oklab, "oklab", "srgb")
 
 
 def srgb_to_oklch(srgb: ArrayLike) -> Floats:
     """sRGB : (..., 3), 0..1 → OKLCh : (..., 3) float64 with hue in degrees 0..360."""
-    return _through("srgb_rows_to_oklch", srgb, "srgb", "oklch")
+    return _through(lambda kernels: kernels.srgb_rows_to_oklch, srgb, "srgb", "oklch")
 
 
 def oklch_to_srgb(oklch: ArrayLike) -> Floats:
     """OKLCh : (..., 3), hue in degrees → sRGB : (..., 3) float64, not limited to 0..1."""
-    return _through("oklch_rows_to_srgb", oklch, "oklch", "srgb")
+    return _through(lambda kernels: kernels.oklch_rows_to_srgb, oklch, "oklch", "srgb")
 
 
 def to_srgb(colors: ArrayLike, space: str) -> Floats:

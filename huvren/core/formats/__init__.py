@@ -4,320 +4,74 @@ A codec declares its id, endings, kind, media type, what it keeps and its limits
 has them. Nothing else lists formats: menus, accepted endings, the command line and the tests derive from here.
 """
 
-import gc
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
-from typing import Literal
-
-from huvren.core.color.arrays import Bytes
-from huvren.core.errors import BadFile, BadInput
-from huvren.core.formats.holding import held_palette
-from huvren.core.formats.reading_limits import ReadingLimits
-from huvren.core.formats.swatch_list import SwatchList as SwatchList
-from huvren.core.palette.fields import losable_fields_of
-from huvren.core.palette.values import Group, Palette, Swatch
-from huvren.core.ramp.baking import Baked
-from huvren.core.ramp.plan import RampPlan
-from huvren.core.ramp.values import Ramp
-from huvren.core.registry import Registry
-
-Family = Literal["palette", "picture", "code", "chart"]
-Content = Literal["palette", "ramps", "picture", "frames", "theme"]
-"""What a file may hold: swatches, ramps, the pixels of a picture or of several frames, a theme of roles."""
-
-
-@dataclass(frozen=True)
-class Keeps:
-    """What a format holds of a palette. `alpha` may be kept for one wholly clear swatch alone."""
-
-    title: bool = False
-    names: bool = False
-    groups: bool = False
-    joins_groups: bool = False
-    """Whether two groups of one name that stand side by side come back as one."""
-    alpha: Literal["none", "one clear", "all"] = "none"
-    ids: bool = False
-    places: Literal["none", "index", "all"] = "none"
-    """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
-    fields: frozenset[str] = frozenset()
-    """Further fields that it holds as they are, such as `swatch.locked`; what is not stated here or above is lost, and said."""
-    everything: bool = False
-    """All there is, fields of the future included: only our own lossless form."""
-    tags: frozenset[str] = frozenset()
-    """Tags of swatches that the format has a word for."""
-    missing: bool = False
-    """Components given as `none`."""
-    spaces: tuple[str, ...] = ("srgb",)
-    depth_bits: int | None = 8
-    """Bits a channel of the sRGB form and of alpha; None for floating point."""
-    most: int | None = None
-
-    def __post_init__(self) -> None:
-        if unknown := self.fields - {entry.key for owner in (Swatch, Group, Palette) for entry in losable_fields_of(owner)}:
-            raise TypeError(f"No such field: {', '.join(sorted(unknown))}.")
-
-    def holds(self, key: str) -> bool:
-        """Whether a declared field is held as it is, by its key."""
-        return self.everything or key in self.fields
-
-
-@dataclass(frozen=True)
-class RampKeeps:
-    """What a format holds of one ramp, which is all that such a file is about.
-
-    form : what is written where its own stops do not say all: others baked in their place, or samples. says_all : whether they
-    do, for a plan. held : what a reader of the file will draw, straight
-    through sRGB; the keep report measures it, and `write` writes the same.
-    """
-
-    form: Literal["baked", "samples"]
-    held: Callable[["RampPlan", Mapping[str, str]], Baked]
-    says_all: Callable[["RampPlan"], bool] = field(default=lambda plan: False)
-    alpha: bool = True
-    name: bool = True
-    steps: bool = False
-    """Whether a stepped ramp is stepped in the file; else its steps are drawn as they can be."""
-
-
-@dataclass(frozen=True)
-class Option:
-    """A choice that a writer offers; the first is taken where none is made."""
-
-    id: str
-    label: str
-    choices: tuple[tuple[str, str], ...]
-
-
-@dataclass(frozen=True)
-class Document:
-    """What is written: a palette with whatever goes with it; options by id.
-
-    frames : (h, w) index maps into its swatches, one for a picture; ramps : by name, with plain colors.
-    """
-
-    palette: Palette
-    frames: tuple[Bytes, ...] = ()
-    options: Mapping[str, str] = field(default_factory=dict)
-    ramps: tuple[tuple[str, RampPlan], ...] = ()
-
-    @property
-    def ramp(self) -> tuple[str, RampPlan, Ramp]:
-        """The name, the plan and the ramp of a document that is about one. Raises `BadInput` where there is none."""
-        if not self.ramps:
-            raise BadInput("This kind of file holds a ramp. Choose one first.")
-        name, plan = self.ramps[0]
-        return name, plan, plan.ramp(self.palette.look)
-
-
-@dataclass(frozen=True)
-class Found:
-    """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8."""
-
-    palette: Palette
-    notes: tuple[str, ...] = ()
-    frames: tuple[Bytes, ...] = ()
-    areas: tuple[tuple[int, ...], ...] = ()
-    """Left, top, width and height in pixels of what each swatch was read from, where that is a picture."""
-    marks: tuple[tuple[int, int], ...] = ()
-    """Begin and end, in letters, of what each swatch was read from, where that is a text."""
-    sure: tuple[float, ...] = ()
-    """How sure each find is, 0..1, where that is in doubt at all; with `doubts`, the reason in words."""
-    doubts: tuple[str, ...] = ()
-
-    def without_doubtful(self) -> "Found":
-        """The finds that come in ticked, with a note about the others; all of them where none is sure."""
-        if not self.doubts or not any(self.doubts) or all(self.doubts):
-            return self
-        kept = [place for place, doubt in enumerate(self.doubts) if not doubt]
-        palette = self.palette.with_swatches(self.palette.swatches[place] for place in kept)
-        count = len(self.doubts) - len(kept)
-        note = f"{count:,} doubtful {'find was' if count == 1 else 'finds were'} left out."
-        return replace(
-            self, palette=palette, notes=(*self.notes, note), marks=tuple(self.marks[place] for place in kept),
-            sure=tuple(self.sure[place] for place in kept), doubts=("",) * len(kept),
-        )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Format:
-    """A codec. contents : what a file of it can hold; is_text : whether a person can read it in an editor; is_scan : whether
-    it only looks for colors in what may be anything."""
-
-    id: str
-    endings: tuple[str, ...]
-    kind: str
-    family: Family
-    media_type: str
-    keeps: Keeps
-    use: str
-    contents: frozenset[Content] = frozenset({"palette"})
-    ramp: RampKeeps | None = None
-    is_text: bool = False
-    is_scan: bool = False
-    is_partial: bool = False
-    """Whether a file may hold colors that its reader passes over, so that scanning it as text may add some."""
-    fixed_lines: int = 0
-    """Lines every such file begins with; a preview of the text leaves them out."""
-    options: tuple[Option, ...] = ()
-    sniff: Callable[[bytes], float] = field(default=lambda data: 0.0)
-    """Confidence 0..1 that these bytes are of this format."""
-    read: Callable[[bytes], Found] | None = None
-    read_ways: Callable[[bytes], Mapping[str, Found]] | None = None
-    """For files that can be taken in several ways: each with its name, the likeliest first."""
-    limits: ReadingLimits = field(default_factory=ReadingLimits)
-    hold: Callable[[Document], Palette] | None = None
-    """What of a palette a file holds, where that is not all that it declares to keep."""
-    write: Callable[[Document], bytes] | None = None
-    """From what is held, of which nothing is lost any more; `written` sees to both."""
-
-    @property
-    def label(self) -> str:
-        return f"{self.endings[0]} {self.kind}"
-
-    @property
-    def needs_picture(self) -> bool:
-        """Whether there is nothing to write without pixels."""
-        return "picture" in self.contents
-
-    @property
-    def is_of_palettes(self) -> bool:
-        """Whether a palette alone can be written."""
-        return self.write is not None and "palette" in self.contents and not self.needs_picture
-
-    def held(self, document: Document) -> Palette:
-        """The palette as a file of this format holds it: what is lost is lost here. A document about a ramp stays as it is."""
-        if document.ramps:
-            return document.palette
-        with collector_at_rest():
-            return self.hold(document) if self.hold else held_palette(document.palette, self.keeps)
-
-    def written(self, document: Document, held: Palette | None = None) -> bytes:
-        """The file; held : what it holds, where that is known already. Raises `BadInput` for a format that is only read."""
-        if self.write is None:
-            raise BadInput(f"{self.label} can be read but not written.")
-        with collector_at_rest():
-            return self.write(replace(document, palette=held or self.held(document)))
-
-    def taken(self, data: bytes) -> Mapping[str, Found]:
-        """A file read, in every way that it can be taken, the likeliest first. Raises `BadFile`, and `TooLarge` by its limits."""
-        if self.read is None:
-            raise BadInput(f"{self.label} can be written but not read.")
-        self.limits.check(data, self.label)
-        with collector_at_rest():
-            return self.read_ways(data) if self.read_ways else {"": self.read(data)}
-
-    def option(self, document: Document, option_id: str) -> str:
-        """The choice made for an option. Raises `BadFile` for one that is not offered."""
-        option = next(entry for entry in self.options if entry.id == option_id)
-        known = [choice for choice, _ in option.choices]
-        chosen = document.options.get(option_id, known[0])
-        if chosen not in known:
-            raise BadFile(f"“{chosen}” is no choice for {option.label}. Choose one of: {', '.join(known)}.")
-        return chosen
-
-
-SURE_ENOUGH = 0.5
-"""Finds that are less sure than this come in unticked."""
-
-FORMATS: Registry[Format] = Registry("format")
-
-
-def writers_of(content: Content) -> list[Format]:
-    """Formats that can be written and hold this, in menu order; the first is the usual one."""
-    return [entry for entry in FORMATS if entry.write and content in entry.contents]
-
-
-class TooManyColors(BadFile):
-    """A picture whose colors are too many to be a palette by themselves; it can be reduced."""
-
-    code = "too_many_colors"
-
-
-class NoColor(BadFile):
-    """A file that is sound, as far as it goes, and holds nothing of what a reader looks for: another may find something."""
-
-
-def sections(palette: Palette) -> Iterable[tuple[str, list[tuple[int, Swatch]]]]:
-    """Runs of one group in order: the group's name (empty for none), and its swatches with their indices."""
-    names = {group.id: group.name for group in palette.groups}
-    run: list[tuple[int, Swatch]] = []
-    for index, swatch in enumerate(palette.swatches):
-        if run and swatch.group != run[-1][1].group:
-            yield names.get(run[-1][1].group or "", ""), run
-            run = []
-        run.append((index, swatch))
-    if run:
-        yield names.get(run[-1][1].group or "", ""), run
-
-
-@contextmanager
-def collector_at_rest() -> Iterator[None]:
-    """Reading makes tens of thousands of objects that all stay; the collector of cycles would look at all of them time and again."""
-    was_awake = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_awake:
-            gc.enable()
-
-
-DIGITS = frozenset("0123456789")
-UTF16_MARKS = (b"\xff\xfe", b"\xfe\xff")
-
-
-def whole_number(text: str) -> int | None:
-    """Digits 0 to 9 alone as a number, of which nine count; other digits of Unicode are none."""
-    word = text.strip()
-    return int(word[:9]) if word and DIGITS.issuperset(word) else None
-
-
-def decode_text(data: bytes) -> str:
-    """UTF-16 with a mark, UTF-8 with or without one, else Latin-1, with line ends made plain."""
-    if data[:2] in UTF16_MARKS:
-        text = data[: len(data) // 2 * 2].decode("utf-16", errors="replace")
-    else:
-        try:
-            text = data.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            text = data.decode("latin-1")
-    return text.replace("\r\n", "\n").replace("\r", "\n")
-
-
-PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
-
-
-def is_picture(data: bytes) -> bool:
-    """Whether the bytes begin like a PNG, JPEG, GIF or WebP picture."""
-    return data.startswith(PICTURE_MARKS) or (data[:4] == b"RIFF" and data[8:12] == b"WEBP")
-
-
-def is_probably_text(data: bytes) -> bool:
-    """Whether the beginning holds no bytes that text never has."""
-    if data[:2] in UTF16_MARKS:
-        return True
-    return not any(byte < 9 or 13 < byte < 27 for byte in data[:4096])
-
+from huvren.core.formats.format import (
+    DIGITS,
+    FORMATS,
+    PICTURE_MARKS,
+    SURE_ENOUGH,
+    UTF16_MARKS,
+    Content,
+    Document,
+    Family,
+    Format,
+    Found,
+    Keeps,
+    NoColor,
+    Option,
+    RampKeeps,
+    TooManyColors,
+    collector_at_rest,
+    decode_text,
+    is_picture,
+    is_probably_text,
+    sections,
+    whole_number,
+    writers_of,
+)
 
 # In menu order.
 # isort: off
-from huvren.core.formats.text_lists import gpl, json_palette  # noqa: E402, F401
-from huvren.core.formats.binary import ase, aco, act  # noqa: E402, F401
-from huvren.core.formats.text_lists import pal_text  # noqa: E402, F401
-from huvren.core.formats.binary import pal_riff  # noqa: E402, F401
-from huvren.core.formats.text_lists import hex_list, csv_table  # noqa: E402, F401
-from huvren.core.formats.style_sheets import css_properties  # noqa: E402, F401
-from huvren.core.formats.drawings import drawing  # noqa: E402, F401
-from huvren.core.formats.documents import document_theme  # noqa: E402, F401
-from huvren.core.formats.pictures import indexed_png, strip_png  # noqa: E402, F401
-from huvren.core.formats.charts import chart_config, chart_style  # noqa: E402, F401
-from huvren.core.formats.gradients import cpt, ggr  # noqa: E402, F401
-from huvren.core.formats.style_sheets import gradient_css  # noqa: E402, F401
-from huvren.core.formats.drawings import gradient_svg  # noqa: E402, F401
-from huvren.core.formats.pictures import ramp_png  # noqa: E402, F401
-from huvren.core.formats.gradients import ramp_table  # noqa: E402, F401
-from huvren.core.formats.code import colormap_code, polynomial_code  # noqa: E402, F401
-from huvren.core.formats.pictures import color_table, own_colors  # noqa: E402, F401
-from huvren.core.formats.scan import text_scan  # noqa: E402, F401
+from huvren.core.formats.text_lists import gpl, json_palette  # noqa: F401
+from huvren.core.formats.binary import ase, aco, act  # noqa: F401
+from huvren.core.formats.text_lists import pal_text  # noqa: F401
+from huvren.core.formats.binary import pal_riff  # noqa: F401
+from huvren.core.formats.text_lists import hex_list, csv_table  # noqa: F401
+from huvren.core.formats.style_sheets import css_properties  # noqa: F401
+from huvren.core.formats.drawings import drawing  # noqa: F401
+from huvren.core.formats.documents import document_theme  # noqa: F401
+from huvren.core.formats.pictures import indexed_png, strip_png  # noqa: F401
+from huvren.core.formats.charts import chart_config, chart_style  # noqa: F401
+from huvren.core.formats.gradients import cpt, ggr  # noqa: F401
+from huvren.core.formats.style_sheets import gradient_css  # noqa: F401
+from huvren.core.formats.drawings import gradient_svg  # noqa: F401
+from huvren.core.formats.pictures import ramp_png  # noqa: F401
+from huvren.core.formats.gradients import ramp_table  # noqa: F401
+from huvren.core.formats.code import colormap_code, polynomial_code  # noqa: F401
+from huvren.core.formats.pictures import color_table, own_colors  # noqa: F401
+from huvren.core.formats.scan import text_scan  # noqa: F401
 # isort: on
+
+__all__ = [
+    "DIGITS",
+    "FORMATS",
+    "PICTURE_MARKS",
+    "SURE_ENOUGH",
+    "UTF16_MARKS",
+    "Content",
+    "Document",
+    "Family",
+    "Format",
+    "Found",
+    "Keeps",
+    "NoColor",
+    "Option",
+    "RampKeeps",
+    "TooManyColors",
+    "collector_at_rest",
+    "decode_text",
+    "is_picture",
+    "is_probably_text",
+    "sections",
+    "whole_number",
+    "writers_of",
+]

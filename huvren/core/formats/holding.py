@@ -6,19 +6,16 @@ report and file cannot disagree, and reading a file back gives what was held, wh
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
+from huvren.core.formats.keeping import Keeps
 from huvren.core.palette.fields import losable_fields_of
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch, clean_name
-
-if TYPE_CHECKING:
-    from huvren.core.formats import Keeps
 
 Colors = Callable[[Sequence[Color]], list[Color]]
 """Colors as they are → as a file holds them, one for one."""
@@ -59,7 +56,7 @@ def in_depth(colors: Sequence[Color], bits: int) -> list[Color]:
     ]
 
 
-def as_kept(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
+def as_kept(colors: Sequence[Color], keeps: Keeps) -> list[Color]:
     """Colors in the spaces and the depth that a format declares."""
     if keeps.spaces == ("srgb",) and keeps.depth_bits is not None:
         return in_depth(colors, keeps.depth_bits)
@@ -67,7 +64,7 @@ def as_kept(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
     return held if keeps.missing else [replace(color, missing=()) if color.missing else color for color in held]
 
 
-def _as_opaque(colors: Sequence[Color], keeps: "Keeps") -> list[Color]:
+def _as_opaque(colors: Sequence[Color], keeps: Keeps) -> list[Color]:
     """Colors with the alpha that a format has room for."""
     if keeps.alpha == "all":
         return list(colors)
@@ -116,13 +113,13 @@ def _itself(text: str) -> str:
     return text
 
 
-def _stated(keeps: "Keeps", owner: type) -> list[str]:
+def _stated(keeps: Keeps, owner: type) -> list[str]:
     """The fields of a class that a format states to hold as they are."""
     return [entry.name for entry in losable_fields_of(owner) if entry.key in keeps.fields]
 
 
 def held_palette(
-    palette: Palette, keeps: "Keeps", colors: Colors | None = None, name: Callable[[str], str] = _itself,
+    palette: Palette, keeps: Keeps, colors: Colors | None = None, name: Callable[[str], str] = _itself,
     title: Callable[[str], str] = _itself,
 ) -> Palette:  # fmt: skip
     """What a format holds of a palette by what it declares to keep; swatches keep their ids, so that they can be told apart.

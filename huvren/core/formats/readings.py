@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found, Keeps, NoColor, TooManyColors, is_picture
+from huvren.core.formats.format import FORMATS, Format, Found, Keeps, NoColor, TooManyColors, is_picture
 
 
 @dataclass(frozen=True)

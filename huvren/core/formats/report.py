@@ -10,7 +10,7 @@ import numpy as np
 from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
-from huvren.core.formats import Document, Format, Keeps
+from huvren.core.formats.format import Document, Format, Keeps
 from huvren.core.palette.fields import Field, Words, losable_fields_of
 from huvren.core.palette.naming import suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch

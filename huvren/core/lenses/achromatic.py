@@ -7,7 +7,7 @@ follow the order of the rods' sensitivity, green before blue before red, and kee
 import numpy as np
 
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 WEIGHTS = np.array([0.062, 0.608, 0.330])
 """Of linear red, green and blue; they add up to 1."""

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 STEPS = np.array((15, 15, 15))
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
-from huvren.core.lenses import LENSES, Amount, Lens
+from huvren.core.lenses.lens import LENSES, Amount, Lens
 
 FULLY_WARM = np.array([1.0, 0.57, 0.21])
 """Linear shares of the three primaries in a white of about 3400 K, the eye left as it was."""

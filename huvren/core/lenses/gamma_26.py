@@ -1,7 +1,7 @@
 """A display of gamma 2.6 that is sent sRGB as it is."""
 
 from huvren.core.color.transfer import encode_srgb_array
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 LENSES.register(
     Lens(

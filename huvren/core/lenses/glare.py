@@ -1,7 +1,7 @@
 """A bright room: light from outside lies over the screen as a veil."""
 
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
-from huvren.core.lenses import LENSES, Amount, Lens
+from huvren.core.lenses.lens import LENSES, Amount, Lens
 
 LENSES.register(
     Lens(

@@ -8,7 +8,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
-from huvren.core.lenses import LENSES, Amount, Lens
+from huvren.core.lenses.lens import LENSES, Amount, Lens
 
 PAPER = np.array([0.86, 0.83, 0.76])
 """What the paper throws back of each linear channel."""

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 
 def in_gray(srgb: Floats) -> Floats:

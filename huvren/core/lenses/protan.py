@@ -1,7 +1,7 @@
 """Protan eyes: the long-wave cones are weak or missing."""
 
 from huvren.core.color.vision import VISIONS, seen
-from huvren.core.lenses import LENSES, Amount, Lens
+from huvren.core.lenses.lens import LENSES, Amount, Lens
 
 VISION = VISIONS["protan"]
 LENSES.register(

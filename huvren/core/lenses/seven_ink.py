@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 INKS = np.array([
     (38, 36, 44), (214, 214, 206), (46, 110, 74), (52, 66, 134), (156, 58, 50), (214, 190, 70), (190, 112, 56),

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
-from huvren.core.lenses import LENSES, Lens
+from huvren.core.lenses.lens import LENSES, Lens
 
 BLACK, PAPER, GRAYS = 0.30, 0.86, 16
 """OKLab lightness of the display's black and of its paper, and how many grays it has."""

@@ -1,7 +1,7 @@
 """Tritan eyes: the short-wave cones are weak or missing."""
 
 from huvren.core.color.vision import VISIONS, seen
-from huvren.core.lenses import LENSES, Amount, Lens
+from huvren.core.lenses.lens import LENSES, Amount, Lens
 
 VISION = VISIONS["tritan"]
 LENSES.register(

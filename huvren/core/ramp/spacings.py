@@ -1,22 +1,46 @@
 """Spacings: how the steps of a ramp lie along its path."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
-from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import convert
+from huvren.core.color.arrays import Floats, Integers
+from huvren.core.color.spaces import ColorSpace, convert
+from huvren.core.ramp.gamuts import GamutRule
 from huvren.core.registry import Registry
-
-if TYPE_CHECKING:
-    from huvren.core.ramp.values import Ramp
 
 SAMPLES = 2048
 FEWEST_IN_AN_INTERVAL = 8
 NO_LENGTH = 1e-9
 NO_LIGHTNESS = 1e-3
+
+
+class Path(Protocol):
+    """What spacings ask of a ramp."""
+
+    @property
+    def positions(self) -> Sequence[float]:
+        """Where each stop stands, 0..1, none before its forerunner."""
+
+    @property
+    def space(self) -> ColorSpace:
+        """What its colors are given in."""
+
+    @property
+    def gamut(self) -> GamutRule:
+        """How its colors are shown."""
+
+    @property
+    def measured(self) -> tuple[Floats, Floats, Floats]:
+        """What `measured` gives for it."""
+
+    def colors_on(self, interval: Integers, share: Floats) -> tuple[Floats, Floats]:
+        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha."""
+
+    def eased(self, shares: Floats) -> Floats:
+        """(n,) shares 0..1 → (n,) places on the path, as midpoints and easings have it."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +53,7 @@ class Spacing:
     id: str
     label: str
     use: str
-    path: Callable[["Ramp", Floats], Floats]
+    path: Callable[[Path, Floats], Floats]
     hears_easing: bool = True
 
 
@@ -42,7 +66,7 @@ def looks(srgb: Floats, alpha: Floats) -> Floats:
     return np.column_stack([convert(srgb, "srgb", "oklab") * alpha[:, None], alpha])
 
 
-def measured(ramp: "Ramp") -> tuple[Floats, Floats, Floats]:
+def measured(ramp: Path) -> tuple[Floats, Floats, Floats]:
     """Along the path, without the jumps of hard edges: (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
 
     Measured on the colors as they are shown. A jump takes no part, as no step can lie within it.
@@ -75,16 +99,16 @@ def _along(places: Floats, passed: Floats, shares: Floats) -> Floats:
     return np.asarray(np.where(shares <= 0, places[0], np.where(shares >= 1, places[-1], found)))
 
 
-def _by_position(ramp: "Ramp", shares: Floats) -> Floats:
+def _by_position(ramp: Path, shares: Floats) -> Floats:
     return ramp.eased(shares)
 
 
-def _even(ramp: "Ramp", shares: Floats) -> Floats:
+def _even(ramp: Path, shares: Floats) -> Floats:
     places, passed, _ = ramp.measured
     return _along(places, passed, shares) if passed[-1] > NO_LENGTH else shares
 
 
-def _even_lightness(ramp: "Ramp", shares: Floats) -> Floats:
+def _even_lightness(ramp: Path, shares: Floats) -> Floats:
     places, passed, lightness = ramp.measured
     if lightness[-1] > NO_LIGHTNESS:
         return _along(places, lightness, shares)

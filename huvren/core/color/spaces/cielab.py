@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
+from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
 
 EPSILON = 216 / 24389
 KAPPA = 24389 / 27

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace, Editing
+from huvren.core.color.spaces.space import SPACES, Channel, ColorSpace, Editing
 
 
 def cmyk_to_srgb(cmyk: Floats) -> Floats:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace
+from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 LINEAR_P3_TO_XYZ_D65 = np.array(

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.matrices import LINEAR_SRGB_TO_XYZ_D65
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces.space import SPACES, Channel, ColorSpace
 from huvren.core.color.transfer import encode_srgb_array
 
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing
+from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace, Editing
 
 
 def hsv_to_hsl(hsv: Floats) -> Floats:

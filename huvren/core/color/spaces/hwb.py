@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Flags, Floats
-from huvren.core.color.spaces import POWERLESS_SHARE, SPACES, Channel, ColorSpace
+from huvren.core.color.spaces.space import POWERLESS_SHARE, SPACES, Channel, ColorSpace
 
 
 def hsv_to_hwb(hsv: Floats) -> Floats:

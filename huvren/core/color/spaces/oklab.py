@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.matrices import LINEAR_SRGB_TO_LMS, LMS_TO_LINEAR_SRGB, LMS_TO_OKLAB, OKLAB_TO_LMS
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
+from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace, Editing, to_polar, to_rectangular
 
 
 def linear_srgb_to_oklab(linear: Floats) -> Floats:

@@ -1,7 +1,7 @@
 """sRGB (IEC 61966-2-1) and linear-light sRGB."""
 
 from huvren.core.color.matrices import LINEAR_SRGB_TO_XYZ_D65, XYZ_D65_TO_LINEAR_SRGB
-from huvren.core.color.spaces import SPACES, Between, Channel, ColorSpace, Editing, matrix
+from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace, Editing, matrix
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 
 _CHANNELS = (Channel("red", 0, 1, means="red"), Channel("green", 0, 1, means="green"), Channel("blue", 0, 1, means="blue"))

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace
+from huvren.core.color.spaces.space import SPACES, Channel, ColorSpace
 
 LINEAR_A98_TO_XYZ_D65 = np.array(
     [

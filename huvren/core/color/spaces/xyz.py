@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.color.spaces import SPACES, Channel, ColorSpace, matrix
+from huvren.core.color.spaces.space import SPACES, Channel, ColorSpace, matrix
 
 D65_TO_D50 = np.array(
     [

@@ -5,9 +5,10 @@ from collections.abc import Sequence
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList
 from huvren.core.formats.binary.packed import Cursor, utf16_units
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps
 from huvren.core.formats.holding import held_palette, in_depth, within_reach
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.palette.values import Palette
 
 RGB, HSB, CMYK, LAB, GRAY, WIDE_CMYK = 0, 1, 2, 7, 8, 9

@@ -4,7 +4,8 @@ import struct
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, is_probably_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, is_probably_text
+from huvren.core.formats.swatch_list import SwatchList
 
 COLORS = 256
 TABLE = COLORS * 3

@@ -8,10 +8,11 @@ import numpy as np
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, sections
 from huvren.core.formats.binary.packed import Cursor, utf16_units
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, sections
 from huvren.core.formats.holding import held_palette, within_reach
 from huvren.core.formats.reading_limits import ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.palette.values import LONGEST_NAME, Palette, Swatch
 
 SIGNATURE = b"ASEF"

@@ -4,8 +4,9 @@ import struct
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList
 from huvren.core.formats.binary.packed import Cursor
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps
+from huvren.core.formats.swatch_list import SwatchList
 
 VERSION = 0x0300
 MOST = 65535

@@ -2,7 +2,7 @@
 
 import json
 
-from huvren.core.formats import FORMATS, Document, Format, Keeps, Option
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, Option
 
 USE = Option("use", "used for", (("categories", "categories"), ("ramp", "a ramp of values")))
 RANGES = {"categories": ("category",), "ramp": ("ordinal", "ramp", "heatmap", "diverging")}

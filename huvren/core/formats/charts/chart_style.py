@@ -6,8 +6,9 @@ import warnings
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 
 CYCLE = "axes.prop_cycle"
 LETTERS = {

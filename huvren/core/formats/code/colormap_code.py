@@ -1,6 +1,6 @@
 """A ramp as a Matplotlib colormap: a module with 256 rows and the three lines that register it."""
 
-from huvren.core.formats import FORMATS, Document, Format, Keeps, RampKeeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, RampKeeps
 from huvren.core.formats.gradients.ramp_table import ROWS, held
 from huvren.core.formats.style_sheets.css_properties import slug
 from huvren.core.ramp.baking import sampled

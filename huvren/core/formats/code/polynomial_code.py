@@ -7,7 +7,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import convert
-from huvren.core.formats import FORMATS, Document, Format, Keeps, Option, RampKeeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, Option, RampKeeps
 from huvren.core.formats.style_sheets.css_properties import slug
 from huvren.core.ramp.baking import Baked
 from huvren.core.ramp.plan import RampPlan, plain_only

@@ -11,8 +11,9 @@ from collections.abc import Iterable
 
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadColor, BadFile
-from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList
 from huvren.core.formats.documents.office_color import local, office_color
+from huvren.core.formats.format import FORMATS, Format, Found, Keeps
+from huvren.core.formats.swatch_list import SwatchList
 
 STYLES = "xl/styles.xml"
 NAMES = {

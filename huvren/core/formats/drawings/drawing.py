@@ -15,10 +15,11 @@ from lxml import etree
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadFile, HuvrenError, TooLarge
-from huvren.core.formats import FORMATS, UTF16_MARKS, Format, Found, Keeps, NoColor, SwatchList, is_probably_text
 from huvren.core.formats.drawings.drawing_styles import INHERITED, WANTED, Cascade, Declarations, Sheet
+from huvren.core.formats.format import FORMATS, UTF16_MARKS, Format, Found, Keeps, NoColor, is_probably_text
 from huvren.core.formats.reading_limits import Count, ReadingLimits
 from huvren.core.formats.style_sheets.css_values import Tokens, Unresolved, Values
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.values import MOST_STOPS
 

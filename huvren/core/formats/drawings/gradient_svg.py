@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from html import escape
 
 from huvren.core.color.value import Color
-from huvren.core.formats import FORMATS, Document, Format, Keeps, Option, RampKeeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, Option, RampKeeps
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.plan import RampPlan, plain_only
 

@@ -10,7 +10,7 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.errors import BadColor, BadFile
-from huvren.core.formats import (
+from huvren.core.formats.format import (
     FORMATS,
     Document,
     Format,
@@ -18,13 +18,13 @@ from huvren.core.formats import (
     Keeps,
     Option,
     RampKeeps,
-    SwatchList,
     decode_text,
     is_probably_text,
     whole_number,
 )
 from huvren.core.formats.holding import held_palette
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.palette.values import Palette
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.fewest import by_splitting

@@ -12,8 +12,9 @@ import numpy as np
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, SwatchList, decode_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.fewest import by_splitting

@@ -8,7 +8,7 @@ import numpy as np
 
 from huvren.core.color.eight_bits import hex_of
 from huvren.core.color.spaces import convert
-from huvren.core.formats import FORMATS, Document, Format, Keeps, RampKeeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, RampKeeps
 from huvren.core.ramp.baking import Baked, sampled
 from huvren.core.ramp.plan import RampPlan, plain_only
 from huvren.core.ramp.profile import rgba_bytes

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList
+from huvren.core.formats.format import FORMATS, Format, Found, Keeps
+from huvren.core.formats.swatch_list import SwatchList
 
 PNG = b"\x89PNG\r\n\x1a\n"
 GIF = (b"GIF87a", b"GIF89a")

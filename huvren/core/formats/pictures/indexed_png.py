@@ -8,7 +8,7 @@ import io
 import numpy as np
 
 from huvren.core.errors import BadInput
-from huvren.core.formats import FORMATS, Document, Format, Keeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps
 
 
 def write(document: Document) -> bytes:

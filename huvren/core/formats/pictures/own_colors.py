@@ -5,7 +5,8 @@ import numpy as np
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Format, Found, Keeps, SwatchList, is_picture
+from huvren.core.formats.format import FORMATS, Format, Found, Keeps, is_picture
+from huvren.core.formats.swatch_list import SwatchList
 
 MOST = 256
 AT_ONCE = 65_536

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from huvren.core.color.arrays import Floats
-from huvren.core.formats import FORMATS, Document, Format, Keeps, Option, RampKeeps
+from huvren.core.formats.format import FORMATS, Document, Format, Keeps, Option, RampKeeps
 from huvren.core.ramp.baking import Baked, sampled, stepped
 from huvren.core.ramp.plan import RampPlan, plain_only
 from huvren.core.ramp.profile import rgba_bytes

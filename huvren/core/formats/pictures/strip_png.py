@@ -11,7 +11,8 @@ import numpy as np
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, HuvrenError
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, is_picture
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, is_picture
+from huvren.core.formats.swatch_list import SwatchList
 
 if TYPE_CHECKING:
     from huvren.core.formats.pictures.squares import Squares

@@ -8,11 +8,12 @@ import re
 
 from huvren.core.color.value import Color
 from huvren.core.errors import TooLarge
-from huvren.core.formats import FORMATS, SURE_ENOUGH, Format, Found, Keeps, NoColor, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.format import FORMATS, SURE_ENOUGH, Format, Found, Keeps, NoColor, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import Count, ReadingLimits
 from huvren.core.formats.scan.text_forms import EDGES, MOST_FINDS, Candidate, candidates_of
 from huvren.core.formats.scan.text_weighing import Line, weigh
 from huvren.core.formats.scan.text_words import CODE_WORDS, COLOR_WORDS, JOINING_WORDS, plain_words
+from huvren.core.formats.swatch_list import SwatchList
 
 LONGEST_LABEL = 80
 LEAST = 0.15

@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from huvren.core.formats import SURE_ENOUGH
+from huvren.core.formats.format import SURE_ENOUGH
 from huvren.core.formats.scan.text_forms import EDGES, NUMBERS, Candidate
 from huvren.core.formats.scan.text_words import CODE_WORDS, COLOR_WORDS, HEX_WORDS, HUES, SIZE_WORDS, plain_words
 

@@ -16,7 +16,7 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import ALPHA, Color, srgb_of
 from huvren.core.errors import BadColor, HuvrenError
-from huvren.core.formats import (
+from huvren.core.formats.format import (
     FORMATS,
     Document,
     Format,
@@ -24,7 +24,6 @@ from huvren.core.formats import (
     Keeps,
     NoColor,
     Option,
-    SwatchList,
     decode_text,
     is_probably_text,
     sections,
@@ -34,6 +33,7 @@ from huvren.core.formats.reading_limits import Count, ReadingLimits
 from huvren.core.formats.style_sheets.css_values import Tokens, Unresolved, Values, plain, split_at, without_flags
 from huvren.core.formats.style_sheets.gradient_css import MARK, gradients_in
 from huvren.core.formats.style_sheets.style_sheet import Block, GroupMark, Variable, variables
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.palette.values import Palette
 
 NOTATION = Option("notation", "written as", (("hex", "hex codes"), ("rgb", "rgb()"), ("hsl", "hsl()"), ("oklch", "oklch()")))

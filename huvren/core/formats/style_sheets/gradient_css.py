@@ -5,8 +5,9 @@ from dataclasses import replace
 
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadColor, BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.baking import Baked, bake
 from huvren.core.ramp.css import why_baked, write_css
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only

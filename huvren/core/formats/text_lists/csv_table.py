@@ -14,8 +14,9 @@ from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, BadInput, HuvrenError
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, is_probably_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 
 COLUMNS = ("index", "id", "name", "group", "locked", "hex", "space", "c1", "c2", "c3", "c4", "alpha")
 SEPARATORS = ",;\t|"

@@ -7,9 +7,10 @@ from dataclasses import replace
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, sections, whole_number
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, decode_text, sections, whole_number
 from huvren.core.formats.holding import held_palette
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.palette.values import Palette
 
 FIRST_LINE = "GIMP Palette"

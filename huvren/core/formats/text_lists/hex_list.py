@@ -4,8 +4,9 @@ from collections.abc import Mapping
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, decode_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 
 HEX = frozenset("0123456789abcdefABCDEF")
 LENGTHS = (3, 6, 8)

@@ -7,7 +7,7 @@ import json
 
 from huvren.core.color.spaces import SPACES
 from huvren.core.errors import BadFile, BadInput
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
 from huvren.core.formats.reading_limits import ReadingLimits
 from huvren.core.palette.values import KeptRamp, Palette
 from huvren.core.ramp.baking import bake

@@ -2,8 +2,9 @@
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadFile
-from huvren.core.formats import FORMATS, Document, Format, Found, Keeps, SwatchList, decode_text, whole_number
+from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, decode_text, whole_number
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
+from huvren.core.formats.swatch_list import SwatchList
 
 FIRST_LINE = "JASC-PAL"
 VERSION = "0100"

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from huvren.core.choices import OneOf
 from huvren.core.color.harmony import SCHEMES, companions, reroll
-from huvren.core.palette.derivations import ColorSource, Derivation, Named, derivation
+from huvren.core.palette.derivations.derivation import ColorSource, Derivation, Named, derivation
 from huvren.core.palette.values import Palette
 
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from huvren.core.choices import OneOf
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.errors import BadInput
-from huvren.core.palette.derivations import ColorSource, Derivation, Named, derivation
+from huvren.core.palette.derivations.derivation import ColorSource, Derivation, Named, derivation
 from huvren.core.palette.values import Palette
 
 MOST_PAINTS = 12

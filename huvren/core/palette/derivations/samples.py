@@ -6,7 +6,7 @@ from pydantic import Field
 
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
-from huvren.core.palette.derivations import Derivation, Named, derivation
+from huvren.core.palette.derivations.derivation import Derivation, Named, derivation
 from huvren.core.palette.values import Palette, clean_name
 
 

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from huvren.core.color.adjusting import over
 from huvren.core.color.value import Color
-from huvren.core.palette.derivations import ColorSource, Derivation, Named, chosen, derivation
+from huvren.core.palette.derivations.derivation import ColorSource, Derivation, Named, chosen, derivation
 from huvren.core.palette.values import Palette
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from huvren.core.color.value import Color
-from huvren.core.palette.derivations import Derivation, Named, chosen, derivation
+from huvren.core.palette.derivations.derivation import Derivation, Named, chosen, derivation
 from huvren.core.palette.values import Palette
 
 WORDS = {"tints": "tint", "shades": "shade", "tones": "tone"}

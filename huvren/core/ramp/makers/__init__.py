@@ -1,86 +1,18 @@
 """Makers: ramps for a purpose, from a few colors. One file each; each gives stops and spacing, and its purpose says the checks."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from huvren.core.ramp.makers.maker import (
+    MAKERS,
+    Maker,
+    MakerNumber,
+    make,
+    oklch_of,
+    shown_colors,
+    turned,
+)
 
-import numpy as np
-
-from huvren.core.color.arrays import Floats
-from huvren.core.color.gamut import within_srgb
-from huvren.core.color.spaces import convert
-from huvren.core.color.value import Color
-from huvren.core.errors import BadInput
-from huvren.core.ramp.plan import RampPlan
-from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS
-from huvren.core.registry import Registry
-
-
-@dataclass(frozen=True)
-class MakerNumber:
-    """A number of a maker. said : how the sentence leads up to it."""
-
-    id: str
-    label: str
-    low: float
-    high: float
-    usual: float
-    step: float
-    said: str
-    unit: str = ""
+# isort: off
+from huvren.core.ramp.makers import shading, sequential, diverging, cyclic  # noqa: F401  (menu order)
+# isort: on
 
 
-@dataclass(frozen=True)
-class Maker:
-    """fewest, most : how many colors it takes; joined : what a sentence puts between them; apart : whether each color is a ramp
-    of its own. make : colors, numbers and steps → plans. Raises `BadInput`."""
-
-    id: str
-    label: str
-    use: str
-    fewest: int
-    most: int
-    joined: str
-    steps: int
-    numbers: tuple[MakerNumber, ...]
-    make: Callable[[Sequence[Color], Mapping[str, float], int | None], list[RampPlan]]
-    apart: bool = False
-
-
-MAKERS: Registry[Maker] = Registry("maker")
-
-
-def make(maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:
-    """The plans of a maker; numbers that are not given are the usual ones. Raises `BadInput` or `Unknown`."""
-    maker = MAKERS[maker_id]
-    if not maker.fewest <= len(colors) <= maker.most:
-        wanted = f"{maker.fewest}" if maker.fewest == maker.most else f"{maker.fewest} to {maker.most}"
-        raise BadInput(f"A {maker.label} is made from {wanted} colors; {len(colors)} were given.")
-    if steps is not None and not FEWEST_STEPS <= steps <= MOST_STEPS:
-        raise BadInput(f"A ramp has {FEWEST_STEPS} to {MOST_STEPS:,} steps; {steps:,} were asked for.")
-    known = {number.id: number for number in maker.numbers}
-    if unknown := next((name for name in numbers if name not in known), None):
-        raise BadInput(f"A {maker.label} has no number “{unknown[:40]}”. It has: {', '.join(known) or 'none'}.")
-    chosen = {number.id: numbers.get(number.id, number.usual) for number in maker.numbers}
-    for name, value in chosen.items():
-        if not known[name].low <= value <= known[name].high:
-            raise BadInput(f"{known[name].label} is {value:g}; {known[name].low:g} to {known[name].high:g} was expected.")
-    return maker.make(colors, chosen, steps)
-
-
-def oklch_of(colors: Sequence[Color]) -> Floats:
-    """(n, 3) OKLCh of colors as they are shown."""
-    return convert(np.array([color.srgb for color in colors]), "srgb", "oklch")
-
-
-def shown_colors(oklch: Floats) -> list[Color]:
-    """(n, 3) OKLCh → OKLab colors inside sRGB, with less chroma where it must be; lightness and hue held."""
-    oklab = convert(within_srgb(oklch), "oklch", "oklab")
-    return [Color("oklab", (row[0], row[1], row[2])) for row in oklab.tolist()]
-
-
-def turned(start: float, end: float) -> float:
-    """`end`, a hue in degrees, by the near way from `start`."""
-    return start + (end - start + 180) % 360 - 180
-
-
-from huvren.core.ramp.makers import shading, sequential, diverging, cyclic  # noqa: E402, F401, I001  (menu order)
+__all__ = ["MAKERS", "Maker", "MakerNumber", "make", "oklch_of", "shown_colors", "turned"]

@@ -8,7 +8,7 @@ from huvren.core.color.arrays import Floats
 from huvren.core.color.gamut import in_srgb_gamut
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
-from huvren.core.ramp.makers import MAKERS, Maker, MakerNumber, oklch_of
+from huvren.core.ramp.makers.maker import MAKERS, Maker, MakerNumber, oklch_of
 from huvren.core.ramp.plan import PlanStop, RampPlan
 
 PLACES = 12

@@ -6,7 +6,7 @@ import numpy as np
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.makers import MAKERS, Maker, MakerNumber, oklch_of, shown_colors, turned
+from huvren.core.ramp.makers.maker import MAKERS, Maker, MakerNumber, oklch_of, shown_colors, turned
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
 from huvren.core.ramp.profile import evenness
 from huvren.core.ramp.promises import Examined

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from huvren.core.color.value import Color
-from huvren.core.ramp.makers import MAKERS, Maker, MakerNumber, oklch_of, shown_colors, turned
+from huvren.core.ramp.makers.maker import MAKERS, Maker, MakerNumber, oklch_of, shown_colors, turned
 from huvren.core.ramp.plan import PlanStop, RampPlan
 
 PLACES = 9

@@ -3,101 +3,22 @@
 Everything is measured on the colors as they are shown. A promise that needs steps takes the ramp's own, or 256.
 """
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from functools import cached_property
-from typing import Literal
+from huvren.core.ramp.promises.promise import (
+    PROMISES,
+    SAMPLES,
+    Answer,
+    Examined,
+    Finding,
+    Promise,
+    Verdict,
+    broken,
+    examine,
+    in_gamut,
+)
 
-import numpy as np
-
-from huvren.core.color.arrays import Floats
-from huvren.core.color.gamut import within_srgb
-from huvren.core.color.spaces import convert
-from huvren.core.color.value import Color
-from huvren.core.ramp.plan import PURPOSES, Look, RampPlan
-from huvren.core.ramp.values import Ramp
-from huvren.core.registry import Registry
-
-Verdict = Literal["holds", "look", "fails"]
-SAMPLES = 257
-"""An odd number, so that the middle is among them."""
+# isort: off
+from huvren.core.ramp.promises import lightness, evenness, arms, eyes, cycle  # noqa: F401  (menu order)
+# isort: on
 
 
-@dataclass(frozen=True)
-class Examined:
-    """A ramp as promises look at it: (SAMPLES,) places and how they are shown."""
-
-    ramp: Ramp
-    steps: int | None
-
-    @cached_property
-    def shares(self) -> Floats:
-        return np.linspace(0, 1, SAMPLES)
-
-    @cached_property
-    def srgb(self) -> Floats:
-        """(SAMPLES, 3), what is clear laid over nothing."""
-        return self.ramp.shown(self.shares)[0]
-
-    @cached_property
-    def oklab(self) -> Floats:
-        return convert(self.srgb, "srgb", "oklab")
-
-    @cached_property
-    def lightness(self) -> Floats:
-        return np.asarray(self.oklab[:, 0])
-
-
-@dataclass(frozen=True)
-class Finding:
-    """What an examination found. places : shares 0..1 where it is not kept."""
-
-    verdict: Verdict
-    sentence: str
-    places: tuple[float, ...] = ()
-
-
-@dataclass(frozen=True)
-class Promise:
-    """id, what it is called, the question it answers, how it is examined, and a repair with its name, if there is one."""
-
-    id: str
-    label: str
-    question: str
-    examine: Callable[[Examined], Finding]
-    repair: Callable[[RampPlan, Look], RampPlan] | None = None
-    repair_label: str = ""
-
-
-PROMISES: Registry[Promise] = Registry("promise of a ramp")
-
-
-@dataclass(frozen=True)
-class Answer:
-    """A promise and what was found; `given` where the ramp's purpose makes it."""
-
-    promise: Promise
-    finding: Finding
-    given: bool
-
-
-def examine(plan: RampPlan, look: Look) -> list[Answer]:
-    """Every promise, those that the purpose gives first."""
-    examined = Examined(plan.ramp(look), plan.steps)
-    given = PURPOSES[plan.purpose].promises
-    answers = [Answer(promise, promise.examine(examined), promise.id in given) for promise in PROMISES]
-    return sorted(answers, key=lambda answer: not answer.given)
-
-
-def broken(answers: list[Answer]) -> list[Answer]:
-    """The promises that the purpose gives and the ramp does not keep."""
-    return [answer for answer in answers if answer.given and answer.finding.verdict == "fails"]
-
-
-def in_gamut(oklab: Floats) -> list[Color]:
-    """(n, 3) OKLab → OKLab colors that sRGB shows, with less chroma where it must be; lightness and hue held."""
-    rows = convert(within_srgb(convert(oklab, "oklab", "oklch")), "oklch", "oklab")
-    return [Color("oklab", (row[0], row[1], row[2])) for row in rows.tolist()]
-
-
-from huvren.core.ramp.promises import lightness, evenness, arms, eyes, cycle  # noqa: E402, F401, I001  (menu order)
+__all__ = ["PROMISES", "SAMPLES", "Answer", "Examined", "Finding", "Promise", "Verdict", "broken", "examine", "in_gamut"]

@@ -4,8 +4,8 @@ import numpy as np
 
 from huvren.core.color.spaces import convert
 from huvren.core.ramp.plan import Look, RampPlan
-from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise, in_gamut
 from huvren.core.ramp.promises.lightness import turning
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise, in_gamut
 
 BALANCED, NEARLY = 0.01, 0.03
 NEUTRAL = 0.02

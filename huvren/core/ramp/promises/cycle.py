@@ -9,7 +9,7 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.value import TRANSPARENT
 from huvren.core.ramp.easings import LINEAR
 from huvren.core.ramp.plan import Look, PlanStop, RampPlan
-from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
 from huvren.core.ramp.values import MOST_STOPS
 
 SAME = 1.0

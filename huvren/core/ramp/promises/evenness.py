@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from huvren.core.ramp.plan import Look, RampPlan
 from huvren.core.ramp.profile import evenness
-from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
 
 EVEN_ENOUGH, NEARLY = 1.05, 1.25
 

@@ -6,8 +6,8 @@ from huvren.core.color.arrays import Floats, Integers
 from huvren.core.color.spaces import convert
 from huvren.core.color.vision import VISIONS, seen
 from huvren.core.ramp.profile import rgba_bytes
-from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise
 from huvren.core.ramp.promises.lightness import straighten, turning
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
 
 MANY = 64
 """Steps that nobody tells apart one by one, in gray or otherwise."""

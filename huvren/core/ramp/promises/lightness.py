@@ -5,7 +5,7 @@ import numpy as np
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
 from huvren.core.ramp.plan import Look, RampPlan
-from huvren.core.ramp.promises import PROMISES, Examined, Finding, Promise, in_gamut
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise, in_gamut
 from huvren.core.ramp.values import numbers
 
 SLACK = 1e-4

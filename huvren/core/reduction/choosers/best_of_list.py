@@ -8,7 +8,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.compiled import njit
 from huvren.core.errors import BadInput
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 from huvren.core.reduction.histogram import oklab_of_rgb
 
 MOST_COMBINATIONS = 30_000

@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 
 from huvren.core.color.arrays import Bytes
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, perceptual
+from huvren.core.reduction.choosers import perceptual
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def snap(rgb: Bytes, levels: tuple[int, int, int]) -> Bytes:

@@ -2,7 +2,7 @@
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadInput
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def choose(brief: Brief) -> Bytes:

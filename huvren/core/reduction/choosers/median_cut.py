@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Integers
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def choose(brief: Brief) -> Bytes:

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.compiled import njit
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, oklab_to_bytes
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser, oklab_to_bytes
 
 
 @njit(cache=True)

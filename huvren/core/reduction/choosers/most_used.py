@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def color_weights(brief: Brief) -> Floats:

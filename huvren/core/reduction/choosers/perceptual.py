@@ -13,7 +13,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.compiled import get_num_threads, njit, prange
-from huvren.core.reduction.choosers import CHOOSERS, Brief, Chooser, oklab_to_bytes
+from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser, oklab_to_bytes
 from huvren.core.reduction.nearest import order_centers, search
 
 SLICES = 128

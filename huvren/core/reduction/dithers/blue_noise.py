@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from huvren.core.color.arrays import Integers
-from huvren.core.reduction.dithers import DITHERS, Dither
+from huvren.core.reduction.dithers.dither import DITHERS, Dither
 from huvren.core.reduction.dithers.ordered import lay_out_with
 
 FILE = Path(__file__).with_name("blue_noise_64.npy")

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from huvren.core.reduction.dithers import DITHERS, Dither
+from huvren.core.reduction.dithers.dither import DITHERS, Dither
 from huvren.core.reduction.dithers.ordered import lay_out_with
 
 BOARD = np.array([[0, 2], [3, 1]])

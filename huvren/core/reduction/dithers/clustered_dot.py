@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.arrays import Integers
-from huvren.core.reduction.dithers import DITHERS, Dither
+from huvren.core.reduction.dithers.dither import DITHERS, Dither
 from huvren.core.reduction.dithers.ordered import lay_out_with
 
 SIZE = 8

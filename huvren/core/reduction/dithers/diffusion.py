@@ -8,7 +8,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.compiled import njit
-from huvren.core.reduction.dithers import Target
+from huvren.core.reduction.dithers.dither import Target
 from huvren.core.reduction.dithers.row_by_row import LEVEL_OF_FINE, diffuse_colors, diffuse_rows, grid_points, kernel_rows
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words
 from huvren.core.reduction.nearest import order_centers

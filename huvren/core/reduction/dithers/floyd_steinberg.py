@@ -1,7 +1,7 @@
 """Error diffusion with the Floyd–Steinberg kernel (1976)."""
 
-from huvren.core.reduction.dithers import DITHERS, Dither
 from huvren.core.reduction.dithers.diffusion import Kernel, diffuse
+from huvren.core.reduction.dithers.dither import DITHERS, Dither
 
 KERNEL: Kernel = ((0, 1, 7), (1, -1, 3), (1, 0, 5), (1, 1, 1))
 DIVISOR = 16

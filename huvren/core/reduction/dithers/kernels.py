@@ -1,7 +1,7 @@
 """The other published error-diffusion kernels. Each row: rows down, columns onward, parts."""
 
-from huvren.core.reduction.dithers import DITHERS, Dither
 from huvren.core.reduction.dithers.diffusion import Kernel, diffuse
+from huvren.core.reduction.dithers.dither import DITHERS, Dither
 
 
 def _table(*rows: tuple[int, ...]) -> Kernel:

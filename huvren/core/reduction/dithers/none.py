@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.compiled import njit, prange
-from huvren.core.reduction.dithers import DITHERS, Dither, Target
+from huvren.core.reduction.dithers.dither import DITHERS, Dither, Target
 from huvren.core.reduction.histogram import as_words, rank_of
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.color.kernels import linear_to_oklab32
 from huvren.core.compiled import njit, prange
-from huvren.core.reduction.dithers import DITHERS, Dither, Target
+from huvren.core.reduction.dithers.dither import DITHERS, Dither, Target
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words, rank_of
 from huvren.core.reduction.nearest import order_centers
 
