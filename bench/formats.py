@@ -33,7 +33,7 @@ def _measure_one(
     entry: Format, document: Document, way: str, report: Callable[..., None], medians: Callable[..., list[float]]
 ) -> None:
     def write() -> bytes:
-        held = entry.held(document)
+        held = entry.palette_as_held(document)
         keep_report(entry, document, held=held)
         return entry.written(document, held)
 

@@ -20,9 +20,9 @@ def change(options: argparse.Namespace, step: Step) -> int:
     before = reading.found.palette
     label, after = step(before)
     document = Document(after)
-    held = target.held(document)
+    held = target.palette_as_held(document)
     write_bytes(options.out, target.written(document, held))
-    losses = keep_report(target, document, reading.kept, held)
+    losses = keep_report(target, document, reading.keeps, held)
     if options.json:
         print(json.dumps({
             "step": label, "before": len(before.swatches), "after": len(after.swatches),

@@ -76,7 +76,7 @@ def named_plans(words: Sequence[str]) -> list[tuple[str, RampPlan]]:
         palette = read_likeliest(path).found.palette
         if not palette.ramps:
             raise BadInput(f"“{path}” holds no ramp. Give colors, or a file of a ramp such as .ggr, .cpt, .svg, .css or .json.")
-        return [(kept.name, kept.plan.untied(palette.look)) for kept in palette.ramps]
+        return [(kept.name, kept.plan.untied(palette.color_of)) for kept in palette.ramps]
     colors = [parse_color(text) for text in words]
     return [("Ramp", RampPlan(tuple(PlanStop(color) for color in colors), None))]
 

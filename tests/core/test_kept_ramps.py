@@ -54,7 +54,7 @@ def sound(palette: Palette) -> None:
         assert kept.plan.tied() <= present
         assert not kept.baked or {swatch for swatch, _ in kept.baked} & present
         assert kept.group is None or kept.group in {group.id for group in palette.groups}
-        assert len(kept.plan.ramp(palette.look).baked(5)) == 5
+        assert len(kept.plan.ramp(palette.color_of).baked(5)) == 5
     assert len({kept.id for kept in palette.ramps}) == len(palette.ramps)
     assert palette_from_document(json.loads(json.dumps(palette_to_document(palette)))) == palette
 
@@ -100,7 +100,7 @@ def test_kept_ramps_survive_every_operation(steps: list[Any]) -> None:
                 continue
             for was, is_now in zip(old.plan.stops, kept.plan.stops, strict=True):
                 if was.swatch in lost and is_now.swatch is None:
-                    assert is_now.color == before.look(was.swatch), "it keeps the color that its swatch had"
+                    assert is_now.color == before.color_of(was.swatch), "it keeps the color that its swatch had"
                     assert any(kept.name in note for note in outcome.notes), "and that is said"
 
 
@@ -123,9 +123,9 @@ def test_letting_a_stop_go_on_purpose_is_not_said() -> None:
 def test_stops_show_the_variant_that_is_shown() -> None:
     day = AddVariant(name="Day").run(palette()).palette
     day = RecolorSwatch(id="s1", text="#ffffff").run(day).palette
-    assert day.ramps[0].plan.ramp(day.look).baked(2)[0].hex == "#ffffff"
+    assert day.ramps[0].plan.ramp(day.color_of).baked(2)[0].hex == "#ffffff"
     night = ShowVariant(id=day.variants[0].id).run(day).palette
-    assert night.ramps[0].plan.ramp(night.look).baked(2)[0].hex == CODES[1]
+    assert night.ramps[0].plan.ramp(night.color_of).baked(2)[0].hex == CODES[1]
 
 
 @settings(max_examples=60, deadline=None)
@@ -160,7 +160,7 @@ def test_baking_again_follows_all_but_what_was_changed_by_hand(
     after = outcome.palette
     sound(after)
     assert follows(after.ramp("r0"), after)
-    wanted = after.ramp("r0").plan.ramp(after.look).baked(second)
+    wanted = after.ramp("r0").plan.ramp(after.color_of).baked(second)
     left = {swatch.id for swatch in after.swatches}
     assert not left & set(out), "what was taken out by hand stays out"
     for (swatch_id, _), color in zip(after.ramp("r0").baked, wanted, strict=bool(after.ramp("r0").baked)):
@@ -196,7 +196,7 @@ def test_filling_in_between_keeps_the_ends_and_the_groups_together(picked: list[
 
 def test_between_two_swatches_lie_the_steps_of_the_ramp() -> None:
     after = FillBetween(ids=["s0", "s1"], count=3, ramp=RampRecipe(stops=[], spacing="even", curve="monotone")).run(palette()).palette
-    wanted = plan_of([parse_color(CODES[0]), parse_color(CODES[1])], spacing="even").ramp(palette().look).baked(5)
+    wanted = plan_of([parse_color(CODES[0]), parse_color(CODES[1])], spacing="even").ramp(palette().color_of).baked(5)
     assert [swatch.color.hex for swatch in after.swatches[:5]] == [color.hex for color in wanted]
 
 
@@ -261,8 +261,8 @@ def test_a_recipe_is_its_plan_and_back(rows: list[tuple[Any, ...]], steps: int |
 
 def test_untying_keeps_what_stays_and_retying_names_another() -> None:
     plan = palette().ramps[0].plan
-    assert plan.untied(palette().look, lambda swatch: True) is plan
-    free = plan.untied(palette().look, lambda swatch: swatch == "s3")
+    assert plan.untied(palette().color_of, lambda swatch: True) is plan
+    free = plan.untied(palette().color_of, lambda swatch: swatch == "s3")
     assert [stop.swatch for stop in free.stops] == [None, None, "s3"]
     assert np.allclose([stop.color.srgb for stop in free.stops if stop.color], [parse_color(code).srgb for code in CODES[1:3]])
     assert [stop.swatch for stop in plan.retied({"s1": "x"}).stops] == ["x", "s2", "s3"]

@@ -100,7 +100,7 @@ def test_baking_gives_exactly_so_many_and_the_stops_themselves() -> None:
     assert made[0] == parse_color("#262b5c")
     assert made[2] == Color("oklch", (0.9, 0.3, 150)), "kept as it was given, outside sRGB"
     assert made[1].space == "oklch"
-    assert plan.said(["Night", "Leaf", "Lamp"]) == "Ramp from Night through Leaf to Lamp in 5 steps, in OKLCh, shorter hue."
+    assert plan.sentence(["Night", "Leaf", "Lamp"]) == "Ramp from Night through Leaf to Lamp in 5 steps, in OKLCh, shorter hue."
 
 
 def test_bad_recipes_are_told_why() -> None:

@@ -513,8 +513,8 @@ def test_ready_answers_in_time_with_the_database_stuck(settings: Any, monkeypatc
     with socket.create_server(("127.0.0.1", 0)) as silent:
         monkeypatch.setitem(settings.DATABASES["default"], "PORT", str(silent.getsockname()[1]))
         looking = readiness._Looking()
-        assert looking.look(0.05)[0] == "does not answer"
-        assert looking.look(0)[0] == "does not answer"
+        assert looking.answers(0.05)[0] == "does not answer"
+        assert looking.answers(0)[0] == "does not answer"
         assert [thread.name for thread in threading.enumerate()].count("readiness") == 1, "nobody waits for the one who looks"
 
 

@@ -172,7 +172,7 @@ def test_a_job_gives_only_the_result_of_its_kind(api: Api) -> None:
     turn.finish(jobs.FilesMade(3, 1))
     job.refresh_from_db()
     assert (job.state, job.step, job.share) == ("done", "3 reduced, 1 could not be", 1.0)
-    assert jobs.FilesMade(4).said() == "4 reduced"
+    assert jobs.FilesMade(4).sentence() == "4 reduced"
     with pytest.raises(jobs.Cancelled):
         turn.finish(jobs.FilesMade(1))
 

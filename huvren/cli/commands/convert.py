@@ -98,8 +98,8 @@ def run(options: argparse.Namespace) -> int:
     for path, place in zip(options.inputs, places, strict=True):
         reading = _reading(path, options.colors, options.alpha, options.doubtful)
         document = Document(reading.found.palette, options=chosen)
-        held = target.held(document)
-        losses = keep_report(target, document, reading.kept, held)
+        held = target.palette_as_held(document)
+        losses = keep_report(target, document, reading.keeps, held)
         if options.strict and losses:
             raise BadInput(f"“{path.name}” as {target.label}: {'; '.join(loss.text for loss in losses)}. Nothing was written.")
         made.append((path, place, reading, target.written(document, held), losses))

@@ -92,7 +92,7 @@ def run(options: argparse.Namespace) -> int:
     for plan in plans:
         names = [s.color.hex for s in plan.stops if s.color] if options.make else options.colors
         said.append({
-            "sentence": plan.said(names), "purpose": plan.purpose,
+            "sentence": plan.sentence(names), "purpose": plan.purpose,
             "recipe": {
                 "stops": names, "steps": plan.steps, "space": plan.space, "hue": plan.hue, "curve": plan.curve,
                 "spacing": plan.spacing, "gamut": plan.gamut, "closed": plan.closed,

@@ -71,7 +71,7 @@ def _pictures(sheet: Drawing, subject: Subject, grays: Sequence[str]) -> None:
     height, width = plate.indices.shape
     scale = min((WIDTH - LADDER - 24) / width, 122 / height)
     for y, codes in ((84, [subject.hex(place) for place in range(len(subject.swatches))]), (210, grays)):
-        table = [codes[subject.place[swatch]] if swatch in subject.place else NOTHING for swatch in plate.table]
+        table = [codes[subject.place_of[swatch]] if swatch in subject.place_of else NOTHING for swatch in plate.table]
         left = WIDTH - width * scale
         sheet.image(left, y, width * scale, height * scale, plate.indices, table, title="The linked picture")
 

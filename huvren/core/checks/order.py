@@ -6,7 +6,7 @@ import numpy as np
 
 from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings
 from huvren.core.checks.drawing import Drawing, short
-from huvren.core.checks.subject import Subject, said
+from huvren.core.checks.subject import Subject, quoted_name
 from huvren.core.formats import FORMATS, Document
 from huvren.core.formats.report import keep_report
 from huvren.core.palette.naming import Namer
@@ -78,7 +78,7 @@ def _colors(subject: Subject) -> list[_Finding]:
     outside = [swatch for swatch in subject.all if not swatch.color.in_srgb]
     if outside:
         free = next((swatch for swatch in outside if not swatch.locked), None)
-        mend = Mend(f"Bring {said(free)} into sRGB", RecolorSwatch(id=free.id, text=free.color.hex)) if free else None
+        mend = Mend(f"Bring {quoted_name(free)} into sRGB", RecolorSwatch(id=free.id, text=free.color.hex)) if free else None
         found.append(_Finding(f"{len(outside)} outside sRGB", outside, mend))
     for name, target, code in (("black", 0.0, "#000000"), ("white", 1.0, "#ffffff")):
         off = np.abs(subject.oklab[:, 0] - target)
@@ -87,7 +87,7 @@ def _colors(subject: Subject) -> list[_Finding]:
         swatches = [subject.swatches[place] for place in nearly.tolist()]
         if swatches:
             free = next((swatch for swatch in swatches if not swatch.locked), None)
-            mend = Mend(f"Make {said(free)} pure {name}", RecolorSwatch(id=free.id, text=code)) if free else None
+            mend = Mend(f"Make {quoted_name(free)} pure {name}", RecolorSwatch(id=free.id, text=code)) if free else None
             found.append(_Finding(f"{len(swatches)} nearly {name} but not quite", swatches, mend))
     return found
 
@@ -139,7 +139,7 @@ def _draw(subject: Subject, found: list[_Finding]) -> Drawing:
         ids = [swatch.id for swatch in finding.swatches]
         sheet.words(0, y + 16, short(finding.words, 90), 13, "ink", bold=True, ids=ids[:64])
         for at, swatch in enumerate(finding.swatches[:38]):
-            sheet.rect(at * 22, y + 24, 21, 22, swatch.color.hex[:7], (swatch.id,), said(swatch))
+            sheet.rect(at * 22, y + 24, 21, 22, swatch.color.hex[:7], (swatch.id,), quoted_name(swatch))
         if len(finding.swatches) > 38:
             sheet.words(842, y + 40, f"+{len(finding.swatches) - 38}", 12)
     return sheet

@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing
-from huvren.core.checks.subject import Subject, bytes_of, gaps, said
+from huvren.core.checks.subject import Subject, bytes_of, gaps, quoted_name
 from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import ciede2000
 from huvren.core.color.spaces import convert
@@ -32,7 +32,7 @@ def _draw(subject: Subject, wanted: list[Swatch], table: Floats, within: float) 
         x, y = place % across * 86, place // across * 66
         nearest = int(table[:, place].argmin()) if len(table) else 0
         ids = subject.ids((nearest,)) if len(table) else ()
-        sheet.rect(x, y, 78, 22, swatch.color.hex[:7], ids, said(swatch))
+        sheet.rect(x, y, 78, 22, swatch.color.hex[:7], ids, quoted_name(swatch))
         if len(table):
             gap = float(table[nearest, place])
             sheet.rect(x, y + 22, 78, 22, subject.hex(nearest), ids, subject.name(nearest))
@@ -53,8 +53,10 @@ def _missing_mend(subject: Subject, swatch: Swatch, table: Floats, place: int, t
     for nearest in np.argsort(table[:, place], kind="stable").tolist()[:3]:
         own = subject.swatches[nearest]
         if not own.locked and nearest not in taken and table[nearest, place] < 12:
-            return Mend(f"Make {said(own)} the {said(swatch)} of the rules", RecolorSwatch(id=own.id, text=swatch.color.hex))
-    return Mend(f"Add {said(swatch)}", AddSwatches(text=swatch.color.hex))
+            return Mend(
+                f"Make {quoted_name(own)} the {quoted_name(swatch)} of the rules", RecolorSwatch(id=own.id, text=swatch.color.hex)
+            )
+    return Mend(f"Add {quoted_name(swatch)}", AddSwatches(text=swatch.color.hex))
 
 
 def _examine(subject: Subject, limits: Settings) -> Report:
@@ -80,14 +82,14 @@ def _examine(subject: Subject, limits: Settings) -> Report:
         nearest = {place: int(table[:, place].argmin()) for place in missing}
         parts += [
             Part("; missing: "),
-            *listed((Part(said(wanted[place]), subject.ids((nearest[place],))) for place in missing), len(missing)),
+            *listed((Part(quoted_name(wanted[place]), subject.ids((nearest[place],))) for place in missing), len(missing)),
         ]
         taken = {int(table[:, place].argmin()) for place in range(len(wanted)) if place not in missing}
         mends += [_missing_mend(subject, wanted[place], table, place, taken) for place in missing[:2]]
     if stray:
         parts += [
             Part("; outside the rules: "),
-            *listed((Part(said(own[place]), subject.ids((place,))) for place in stray), len(stray)),
+            *listed((Part(quoted_name(own[place]), subject.ids((place,))) for place in stray), len(stray)),
         ]
         free = [place for place in stray if not own[place].locked]
         if free and len(free) < len(subject.palette.swatches):

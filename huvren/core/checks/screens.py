@@ -80,7 +80,7 @@ def _examine(subject: Subject, limits: Settings) -> Report:
     counted = [entry for entry in shown if entry.lens.id not in {"seven-ink", "sixteen-gray"}]
     bad = [entry for entry in counted if entry.lost or entry.turned or entry.accents]
 
-    def said(entry: Shown) -> Part:
+    def part_of(entry: Shown) -> Part:
         pieces = []
         places: list[int] = []
         if entry.lost:
@@ -100,7 +100,7 @@ def _examine(subject: Subject, limits: Settings) -> Report:
         words = f"Order, pairs and accents are kept on {len(counted)} displays.{tail}{subject.left_out}"
         return Report("holds", (Part(words),), lambda views: _draw(subject, shown))
     worst = sorted(bad, key=lambda entry: -(len(entry.lost) * 4 + len(entry.turned) * 2 + len(entry.accents)))
-    parts = [*listed((said(entry) for entry in worst), len(worst)), Part(f".{tail}{subject.left_out}")]
+    parts = [*listed((part_of(entry) for entry in worst), len(worst)), Part(f".{tail}{subject.left_out}")]
     pairs = tuple((subject.swatches[a].id, subject.swatches[b].id) for entry in bad for a, b in entry.lost)
     parts[0] = Part(parts[0].text[:1].upper() + parts[0].text[1:], parts[0].ids)
     return Report("look", tuple(parts), lambda views: _draw(subject, shown), pairs=tuple(dict.fromkeys(pairs)))

@@ -69,7 +69,7 @@ class Subject:
         return f" Only the first {self.most} of {len(self.all):,} swatches were compared." if len(self.all) > self.most else ""
 
     @cached_property
-    def place(self) -> dict[str, int]:
+    def place_of(self) -> dict[str, int]:
         return {swatch.id: place for place, swatch in enumerate(self.swatches)}
 
     @cached_property
@@ -109,8 +109,8 @@ class Subject:
         """(n, n) share of all borders in the pictures that each two swatches have with each other; zeros without a picture."""
         shares = np.zeros((len(self.swatches), len(self.swatches)))
         for (first, second), count in (self.touching or {}).items():
-            if first in self.place and second in self.place:
-                shares[self.place[first], self.place[second]] = shares[self.place[second], self.place[first]] = count
+            if first in self.place_of and second in self.place_of:
+                shares[self.place_of[first], self.place_of[second]] = shares[self.place_of[second], self.place_of[first]] = count
         total = sum((self.touching or {}).values())
         return shares / total if total else shares
 
@@ -118,7 +118,7 @@ class Subject:
         return tuple(self.swatches[place].id for place in places)
 
     def name(self, place: int) -> str:
-        return said(self.swatches[place])
+        return quoted_name(self.swatches[place])
 
     def hex(self, place: int) -> str:
         return self.swatches[place].color.hex[:7]
@@ -129,7 +129,7 @@ class Subject:
         return (self.usage or {}).get(self.swatches[place].id, 0) / total if total else 1 / max(len(self.swatches), 1)
 
 
-def said(swatch: Swatch) -> str:
+def quoted_name(swatch: Swatch) -> str:
     """Its name in quotes, or its code."""
     name = swatch.name if len(swatch.name) <= LONGEST_SAID else swatch.name[: LONGEST_SAID - 1] + "…"
     return f"“{name}”" if name else swatch.color.hex

@@ -109,7 +109,7 @@ def _examine(subject: Subject, limits: Settings) -> Report:
     values = table[first, second]
     order = np.argsort(-values, kind="stable")
     inside = order[(values[order] >= low) & (values[order] <= high)]
-    asked = [subject.place.get(str(limits[key])) for key in ("ink", "ground")]
+    asked = [subject.place_of.get(str(limits[key])) for key in ("ink", "ground")]
     chosen = (asked[0], asked[1]) if asked[0] is not None and asked[1] is not None and asked[0] != asked[1] else None
 
     def dark_first(number: int) -> tuple[int, int]:

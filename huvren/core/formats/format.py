@@ -50,7 +50,7 @@ class Document:
         if not self.ramps:
             raise BadInput("This kind of file holds a ramp. Choose one first.")
         name, plan = self.ramps[0]
-        return name, plan, plan.ramp(self.palette.look)
+        return name, plan, plan.ramp(self.palette.color_of)
 
 
 @dataclass(frozen=True)
@@ -128,7 +128,7 @@ class Format:
         """Whether a palette alone can be written."""
         return self.write is not None and "palette" in self.contents and not self.needs_picture
 
-    def held(self, document: Document) -> Palette:
+    def palette_as_held(self, document: Document) -> Palette:
         """The palette as a file of this format holds it: what is lost is lost here. A document about a ramp stays as it is."""
         if document.ramps:
             return document.palette
@@ -140,7 +140,7 @@ class Format:
         if self.write is None:
             raise BadInput(f"{self.label} can be read but not written.")
         with collector_at_rest():
-            return self.write(replace(document, palette=held or self.held(document)))
+            return self.write(replace(document, palette=held or self.palette_as_held(document)))
 
     def taken(self, data: bytes) -> Mapping[str, Found]:
         """A file read, in every way that it can be taken, the likeliest first. Raises `BadFile`, and `TooLarge` by its limits."""

@@ -25,7 +25,7 @@ class Reading:
         return f"{label}, {self.way}" if self.way else label
 
     @property
-    def kept(self) -> Keeps:
+    def keeps(self) -> Keeps:
         """What the source could hold: identities that it never had cannot be lost."""
         return self.format.keeps if self.format else Keeps()
 
@@ -44,7 +44,7 @@ def _by_ending(name: str) -> Format | None:
 
 def _may_hold_more(first: Reading) -> bool:
     """Whether a scan of a file that was read may add something: not where its reader accounts for all of it."""
-    return first.format is not None and first.format.is_partial and not first.kept.ids
+    return first.format is not None and first.format.is_partial and not first.keeps.ids
 
 
 def _says_nothing_new(second: Reading, first: Reading) -> bool:

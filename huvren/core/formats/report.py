@@ -14,7 +14,7 @@ from huvren.core.formats.format import Document, Format, Keeps
 from huvren.core.palette.fields import Field, Words, losable_fields_of
 from huvren.core.palette.naming import suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch
-from huvren.core.ramp.plan import Look, RampPlan
+from huvren.core.ramp.plan import ColorOf, RampPlan
 
 VISIBLE_CHANGE = 0.005
 """Changes below this ΔEOK×100 are rounding and not worth a line."""
@@ -255,7 +255,7 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     held : what the file holds, where that is known already. came_with : what the palette's own source could hold; ids
     and a title it never had cannot be lost (None: it may have all).
     """
-    palette, keeps, held = document.palette, entry.keeps, held or entry.held(document)
+    palette, keeps, held = document.palette, entry.keeps, held or entry.palette_as_held(document)
     by_id = {swatch.id: swatch for swatch in held.swatches}
     pairs = [(swatch, by_id[swatch.id]) for swatch in palette.swatches]
     losses: list[Loss] = []
@@ -282,13 +282,13 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
     return losses
 
 
-def ramp_report(entry: Format, name: str, plan: RampPlan, look: Look, options: Mapping[str, str]) -> list[Loss]:
+def ramp_report(entry: Format, name: str, plan: RampPlan, color_of: ColorOf, options: Mapping[str, str]) -> list[Loss]:
     """Everything that a file of one ramp drops or changes. The change of color is measured on what its readers will draw."""
     assert entry.ramp is not None
-    keeps, ramp = entry.ramp, plan.ramp(look)
-    held = keeps.held(plan.untied(look), options)
+    keeps, ramp = entry.ramp, plan.ramp(color_of)
+    held = keeps.held(plan.untied(color_of), options)
     losses: list[Loss] = []
-    says_all = keeps.says_all(plan.untied(look))
+    says_all = keeps.says_all(plan.untied(color_of))
     if not says_all:
         what = f"{len(held.places):,} {'samples' if keeps.form == 'samples' else 'stops in sRGB'}"
         losses.append(Loss("form", f"{_count(len(plan.stops), 'stop')} written as {what}", len(plan.stops)))

@@ -39,7 +39,7 @@ class SwatchList:
         if (clean_name(name[:LONGEST_NAME]) if name else "") != self._name:
             self.open_group(name)
 
-    def said(self) -> tuple[str, ...]:
+    def doubled_names(self) -> tuple[str, ...]:
         """A sentence for every name that several groups have, so that nobody wonders why they were not joined."""
         used = {row[4] for row in self._rows}
         counts = Counter(group.name for group in self.groups if group.id in used)

@@ -266,7 +266,7 @@ class Palette:
         examples=((("text", (("low", 7.0),)),),),
     )  # fmt: skip
 
-    def look(self, swatch_id: str) -> Color:
+    def color_of(self, swatch_id: str) -> Color:
         """The color of a swatch by its id. Raises `Unknown`."""
         return self.swatches[self.index_of(swatch_id)].color
 

@@ -8,7 +8,7 @@ import numpy as np
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.easings import LINEAR, Easing
-from huvren.core.ramp.plan import Look, PlanStop, RampPlan
+from huvren.core.ramp.plan import ColorOf, PlanStop, RampPlan
 from huvren.core.ramp.values import MOST_STOPS, settle_positions
 from huvren.core.registry import Registry
 
@@ -21,14 +21,14 @@ def settled(plan: RampPlan) -> tuple[PlanStop, ...]:
     return tuple(replace(stop, position=at) for stop, at in zip(plan.stops, places, strict=True))
 
 
-def share_of(plan: RampPlan, look: Look, place: int) -> float:
+def share_of(plan: RampPlan, color_of: ColorOf, place: int) -> float:
     """Where a stop stands on the finished ramp, 0..1: at its position, or where even spacing brings it."""
-    return float(shares_of(plan, look)[place])
+    return float(shares_of(plan, color_of)[place])
 
 
-def shares_of(plan: RampPlan, look: Look) -> list[float]:
+def shares_of(plan: RampPlan, color_of: ColorOf) -> list[float]:
     """Where each stop stands on the finished ramp, 0..1."""
-    ramp = plan.ramp(look)
+    ramp = plan.ramp(color_of)
     if ramp.spacing.hears_easing:
         return list(ramp.positions)
     shares = np.linspace(0, 1, 2049)
@@ -36,11 +36,11 @@ def shares_of(plan: RampPlan, look: Look) -> list[float]:
     return [float(np.interp(at, path, shares)) for at in ramp.positions]
 
 
-def add_stop(plan: RampPlan, look: Look, share: float) -> RampPlan:
+def add_stop(plan: RampPlan, color_of: ColorOf, share: float) -> RampPlan:
     """One more stop, with the color that the ramp has at that place. Raises `BadInput` where there are as many as can be."""
     if len(plan.stops) >= MOST_STOPS:
         raise BadInput(f"A ramp takes at most {MOST_STOPS} colors. Take one out first.")
-    ramp = plan.ramp(look)
+    ramp = plan.ramp(color_of)
     share = min(max(share, 0.0), 1.0)
     path = float(ramp.path([share])[0])
     coords, alphas = ramp.on_path(np.array([path]))

@@ -14,7 +14,7 @@ from huvren.core.ramp.values import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MO
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
 from huvren.core.registry import Registry
 
-Look = Callable[[str], Color]
+ColorOf = Callable[[str], Color]
 
 
 @dataclass(frozen=True)
@@ -80,10 +80,10 @@ class RampPlan:
     def lane(self) -> Lane:
         return Lane.of(self.space, self.hue)
 
-    def ramp(self, look: Look) -> Ramp:
-        """The ramp with the colors that `look` gives for swatch ids. Raises `BadInput` for fewer than two stops."""
+    def ramp(self, color_of: ColorOf) -> Ramp:
+        """The ramp with the colors that `color_of` gives for swatch ids. Raises `BadInput` for fewer than two stops."""
         stops = tuple(
-            Stop(stop.color if stop.color is not None else look(stop.swatch or ""), stop.position, stop.midpoint, stop.easing)
+            Stop(stop.color if stop.color is not None else color_of(stop.swatch or ""), stop.position, stop.midpoint, stop.easing)
             for stop in self.stops
         )
         return Ramp(stops, self.lane, SPACINGS[self.spacing], CURVES[self.curve], GAMUTS[self.gamut], self.closed)
@@ -92,14 +92,14 @@ class RampPlan:
         """The ids of the swatches that its stops follow."""
         return {stop.swatch for stop in self.stops if stop.swatch is not None}
 
-    def untied(self, look: Look, staying: Callable[[str], bool] = lambda swatch: False) -> "RampPlan":
+    def untied(self, color_of: ColorOf, staying: Callable[[str], bool] = lambda swatch: False) -> "RampPlan":
         """The same with stops tied only to swatches that stay; the others become plain colors of what they were."""
         if all(staying(swatch) for swatch in self.tied()):
             return self
         return replace(
             self,
             stops=tuple(
-                stop if stop.swatch is None or staying(stop.swatch) else replace(stop, swatch=None, color=look(stop.swatch))
+                stop if stop.swatch is None or staying(stop.swatch) else replace(stop, swatch=None, color=color_of(stop.swatch))
                 for stop in self.stops
             ),
         )
@@ -113,7 +113,7 @@ class RampPlan:
         places = positions or [None] * len(colors)
         return replace(self, stops=tuple(PlanStop(c, position=at) for c, at in zip(colors, places, strict=True)), **changes)
 
-    def said(self, names: Sequence[str]) -> str:
+    def sentence(self, names: Sequence[str]) -> str:
         """The recipe sentence, with a name for every stop."""
         parts = [said_ramp(names, self.steps, self.lane).rstrip(".")]
         if self.spacing != "position":
@@ -128,7 +128,7 @@ class RampPlan:
 
 
 def plain_only(swatch_id: str) -> Color:
-    """A look for plans whose stops are all plain colors. Raises `BadInput`."""
+    """A `ColorOf` for plans whose stops are all plain colors. Raises `BadInput`."""
     raise BadInput("A stop of the ramp is tied to a swatch, and there is no palette to look it up in.")
 
 

@@ -59,7 +59,7 @@ def health(request: HttpRequest) -> dict[str, str]:
 @router.get("/ready", auth=None, response={200: ReadyOut, 503: ReadyOut})
 def ready(request: HttpRequest) -> HttpResponse:
     """Whether work can be done: the database, the queue and the disk. Answers within a second whatever is down."""
-    found = readiness.look()
+    found = readiness.service_state()
     said = ReadyOut(ready=found.is_ready, database=found.database, queue=found.queue, disk=found.disk)
     return HttpResponse(said.model_dump_json(), content_type="application/json", status=200 if found.is_ready else 503)
 

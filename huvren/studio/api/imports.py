@@ -98,7 +98,7 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
     name = clean_name((file.name or "The file").replace("\\", "/").rsplit("/", 1)[-1][:200]) or "The file"
     if (file.size or 0) > imports.MOST_FILE_BYTES:
         raise TooLarge(f"“{name}” has more than {imports.MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")
-    looked = imports.look(file.read(), name, min(max(colors, 2), MOST))
+    looked = imports.read_file(file.read(), name, min(max(colors, 2), MOST))
     readings = []
     for reading in looked.readings:
         palette = reading.found.palette

@@ -145,7 +145,7 @@ def create(request: HttpRequest, payload: PaletteIn) -> HttpResponse:
     label = "Begin an empty palette"
     if payload.document is not None:
         step = BringIn(document=payload.document, source=payload.source or "a file")
-        found = step.found()
+        found = step.brought_palette()
         name = clean_name(payload.name or found.name, "palette name") or "Untitled"
         palette, label = replace(found, name=name), step.label(found).replace("Append", "Begin with", 1)
     elif payload.text:

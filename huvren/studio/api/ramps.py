@@ -189,7 +189,7 @@ def _thinned(values: Floats) -> list[float]:
 
 def lane_out(plan: RampPlan, palette: Palette, lane_id: str = "") -> LaneOut:
     """One lane: the plan by another way, or by its own."""
-    ramp = plan.ramp(palette.look)
+    ramp = plan.ramp(palette.color_of)
     if lane_id:
         ramp = ramp.through(lane_of(lane_id))
     lane = ramp.lane
@@ -205,8 +205,8 @@ def lane_out(plan: RampPlan, palette: Palette, lane_id: str = "") -> LaneOut:
 
 
 def _stops_out(plan: RampPlan, palette: Palette) -> list[RampStopOut]:
-    ramp = plan.ramp(palette.look)
-    shares = shares_of(plan, palette.look)
+    ramp = plan.ramp(palette.color_of)
+    shares = shares_of(plan, palette.color_of)
     made = []
     for place, (name, stop, at, share) in enumerate(zip(stop_names(plan, palette), ramp.stops, ramp.positions, shares, strict=True)):
         after = ramp.positions[place + 1] if place + 1 < len(ramp.stops) else at
@@ -221,7 +221,7 @@ def _stops_out(plan: RampPlan, palette: Palette) -> list[RampStopOut]:
 
 def _views(plan: RampPlan, palette: Palette) -> list[ViewOut]:
     """In gray of the same lightness, and to each kind of color vision."""
-    srgb, alpha, _ = plan.ramp(palette.look).shown((np.arange(512) + 0.5) / 512)
+    srgb, alpha, _ = plan.ramp(palette.color_of).shown((np.arange(512) + 0.5) / 512)
     lightness = convert(srgb, "srgb", "oklab")[:, 0]
     gray = np.clip(convert(np.column_stack([lightness, np.zeros((512, 2))]), "oklab", "srgb"), 0, 1)
     views = [ViewOut(id="gray", label="In gray", rgba=_coded(rgba_bytes(gray, alpha)))]
@@ -242,11 +242,11 @@ def draw(request: HttpRequest, palette_id: UUID, payload: RampIn) -> HttpRespons
     lanes = [own if lane == own.id else lane_out(plan, palette, lane) for lane in dict.fromkeys(payload.lanes)]
     gaps: list[float] = []
     if len(payload.compare) == 2:
-        ramp = plan.ramp(palette.look)
+        ramp = plan.ramp(palette.color_of)
         first, second = (ramp if lane == "own" else ramp.through(lane_of(lane)) for lane in payload.compare)
         gaps = _thinned(difference(first, second)[1])
     answer = RampOut.model_construct(
-        own=own, lanes=lanes, sentence=plan.said(stop_names(plan, palette)), stops=_stops_out(plan, palette),
+        own=own, lanes=lanes, sentence=plan.sentence(stop_names(plan, palette)), stops=_stops_out(plan, palette),
         views=_views(plan, palette) if payload.views else [], difference=gaps,
     )  # fmt: skip
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
@@ -263,7 +263,7 @@ def check(request: HttpRequest, palette_id: UUID, payload: RecipeOut) -> CheckOu
                 sentence=answer.finding.sentence, places=list(answer.finding.places), given=answer.given,
                 repair=answer.promise.repair_label if answer.promise.repair and answer.finding.verdict != "holds" else "",
             )
-            for answer in examine(payload.ramp.plan(), palette.look)
+            for answer in examine(payload.ramp.plan(), palette.color_of)
         ]
     )  # fmt: skip
 
@@ -275,7 +275,7 @@ def repair(request: HttpRequest, palette_id: UUID, payload: RepairIn) -> RecipeO
     promise = PROMISES[payload.promise]
     if promise.repair is None:
         raise BadInput(f"Nothing repairs “{promise.label}” by itself. Change the colors.")
-    return RecipeOut(ramp=ramps.plans_as_recipes([promise.repair(payload.ramp.plan(), palette.look)])[0])
+    return RecipeOut(ramp=ramps.plans_as_recipes([promise.repair(payload.ramp.plan(), palette.color_of)])[0])
 
 
 @router.post("/{palette_id}/ramps/edit", response=RecipeOut)
@@ -283,11 +283,11 @@ def edit(request: HttpRequest, palette_id: UUID, payload: EditIn) -> RecipeOut:
     """The ramp with its stops changed."""
     palette = _palette(request, palette_id)
     plan = payload.ramp.plan()
-    plan.ramp(palette.look)
+    plan.ramp(palette.color_of)
     if payload.edit in ("remove", "duplicate") and payload.place >= len(plan.stops):
         raise BadInput(f"The ramp has {len(plan.stops)} stops; there is none at place {payload.place}.")
     if payload.edit == "add":
-        changed = add_stop(plan, palette.look, payload.share)
+        changed = add_stop(plan, palette.color_of, payload.share)
     elif payload.edit == "remove":
         changed = remove_stop(plan, payload.place)
     elif payload.edit == "duplicate":
@@ -320,7 +320,7 @@ def ramp_document(request: HttpRequest, palette_id: UUID, ramp_id: str, tied: bo
     taken = ramps.alone(palette, palette.ramp(ramp_id), tied)
     plan = taken.ramps[0].plan
     return RampDocumentOut(
-        document=palette_to_document(taken), swatches=found_swatches_out(taken), sentence=plan.said(stop_names(plan, taken))
+        document=palette_to_document(taken), swatches=found_swatches_out(taken), sentence=plan.sentence(stop_names(plan, taken))
     )
 
 
@@ -350,7 +350,7 @@ def dithered(request: HttpRequest, palette_id: UUID, payload: DitheredIn) -> Htt
     """A PNG: the ramp painted with the palette's swatches alone."""
     palette = _palette(request, palette_id)
     plan = payload.ramp.plan()
-    made = ramps.dithered(palette, plan.ramp(palette.look), plan.steps, payload.dither, payload.strength)
+    made = ramps.dithered(palette, plan.ramp(palette.color_of), plan.steps, payload.dither, payload.strength)
     return HttpResponse(encode_png(made), content_type="image/png", headers={"Cache-Control": "no-store"})
 
 

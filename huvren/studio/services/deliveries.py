@@ -35,7 +35,7 @@ def deliver(state: State, format_id: str, ids: Sequence[str] | None, options: Ma
         chosen = {swatch.id for swatch in state.palette.pick(ids)}
         document = Document(state.palette.with_swatches(s for s in state.palette.swatches if s.id in chosen))
     document = replace(document, options=options)
-    held = entry.held(document)
+    held = entry.palette_as_held(document)
     # Of a picture the document's palette is filled already, as its pixels name places; the report is about the palette itself.
     about = replace(document, palette=state.palette) if entry.needs_picture else document
     losses = tuple(keep_report(entry, about, held=None if entry.needs_picture else held))

@@ -53,7 +53,7 @@ def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts
     return Reading(None, found), PictureFacts(picture.width, picture.height, distinct)
 
 
-def look(data: bytes, name: str, colors: int) -> Looked:
+def read_file(data: bytes, name: str, colors: int) -> Looked:
     """Read a file by its contents. A picture is also offered reduced to `colors`. Raises `BadFile` or `TooLarge`."""
     if len(data) > MOST_FILE_BYTES:
         raise TooLarge(f"“{name}” has more than {MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")

@@ -71,8 +71,8 @@ class Turn:
         if not isinstance(result, KINDS[self.job.kind].result):
             raise TypeError(f"A job of the kind {self.job.kind} does not give a {type(result).__name__}.")
         self.hold()
-        ended = {"state": JobState.DONE, "share": 1.0, "step": result.said(), "changed": timezone.now()}
-        Job.objects.filter(pk=self.job.pk).update(**ended, **result.kept())
+        ended = {"state": JobState.DONE, "share": 1.0, "step": result.sentence(), "changed": timezone.now()}
+        Job.objects.filter(pk=self.job.pk).update(**ended, **result.columns())
 
 
 Request = TypeVar("Request", bound=BaseModel)
@@ -94,10 +94,10 @@ class PaletteMade:
 
     palette: UUID
 
-    def said(self) -> str:
+    def sentence(self) -> str:
         return ""
 
-    def kept(self) -> dict[str, Any]:
+    def columns(self) -> dict[str, Any]:
         return {"palette_id": self.palette}
 
 
@@ -108,11 +108,11 @@ class FilesMade:
     made: int
     problems: int = 0
 
-    def said(self) -> str:
+    def sentence(self) -> str:
         """What became of the batch."""
         return f"{self.made} reduced, {self.problems} could not be" if self.problems else f"{self.made} reduced"
 
-    def kept(self) -> dict[str, Any]:
+    def columns(self) -> dict[str, Any]:
         return {}
 
 
@@ -124,13 +124,13 @@ class ShelfFilled:
     pictures: int
     known: int
 
-    def said(self) -> str:
+    def sentence(self) -> str:
         """What became of it."""
         counts = ((self.palettes, "palette"), (self.pictures, "picture"))
         said = " and ".join(f"{count} {noun}{'' if count == 1 else 's'}" for count, noun in counts)
         return f"{said} brought in" + (f", {self.known} were here already" if self.known else "")
 
-    def kept(self) -> dict[str, Any]:
+    def columns(self) -> dict[str, Any]:
         return {}
 
 

@@ -36,7 +36,7 @@ def strip_of_ramp(ramp: Ramp, steps: int | None) -> bytes:
 
 def card_strip(kept: KeptRamp, palette: Palette) -> bytes:
     """The strip of a kept ramp, with the colors that its swatches have."""
-    return strip_of_ramp(kept.plan.ramp(palette.look), kept.plan.steps)
+    return strip_of_ramp(kept.plan.ramp(palette.color_of), kept.plan.steps)
 
 
 @dataclass(frozen=True)
@@ -58,10 +58,10 @@ def write_ramp(palette: Palette, recipe: RampRecipe, name: str, format_id: str, 
     if wrong:
         raise BadInput(f"{entry.label} has no option “{sorted(wrong)[0]}”.")
     plan = recipe.plan()
-    document = Document(palette, options=options, ramps=((name, plan.untied(palette.look)),))
+    document = Document(palette, options=options, ramps=((name, plan.untied(palette.color_of)),))
     for option in entry.options:
         entry.option(document, option.id)
-    losses = tuple(ramp_report(entry, name, plan, palette.look, options))
+    losses = tuple(ramp_report(entry, name, plan, palette.color_of, options))
     try:
         return RampFile(entry, entry.written(document), None, losses)
     except HuvrenError as error:
@@ -95,5 +95,5 @@ def plans_as_recipes(plans: Sequence[RampPlan]) -> list[RampRecipe]:
 def alone(palette: Palette, kept: KeptRamp, tied: bool) -> Palette:
     """A palette of one ramp, with the swatches that its stops are tied to or with plain stops."""
     swatches = tuple(replace(s, slot=None, pinned=False, group=None) for s in palette.swatches if tied and s.id in kept.plan.tied())
-    plan = kept.plan if tied else kept.plan.untied(palette.look)
+    plan = kept.plan if tied else kept.plan.untied(palette.color_of)
     return Palette(palette.name, swatches, ramps=(replace(kept, plan=plan, group=None, baked=()),))

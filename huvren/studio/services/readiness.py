@@ -42,7 +42,7 @@ class _Looking:
         self._is_looking = False
         self._said = ("not asked yet", "not asked yet")
 
-    def look(self, within_s: float) -> tuple[str, str]:
+    def answers(self, within_s: float) -> tuple[str, str]:
         with self._lock:
             if not self._is_looking:
                 self._is_looking = True
@@ -84,9 +84,9 @@ def _disk() -> str:
     return OK if free >= LEAST_FREE else f"only {free // 1048576} MB are free"
 
 
-def look() -> Found:
+def service_state() -> Found:
     """How everything stands now."""
     begun = time.monotonic()
     disk = _disk()
-    database, queue = _LOOKING.look(ANSWER_WITHIN_S - (time.monotonic() - begun))
+    database, queue = _LOOKING.answers(ANSWER_WITHIN_S - (time.monotonic() - begun))
     return Found(database, queue, disk)

@@ -159,7 +159,7 @@ def test_what_is_held_comes_back_and_the_report_is_the_difference(
         clean = tuple(replace(swatch, name=clean_name(swatch.name)) for swatch in palette.swatches)
         palette = replace(palette, name=clean_name(palette.name), swatches=clean)
     document = Document(palette, options=dict([choice] if choice else []))
-    held = entry.held(document)
+    held = entry.palette_as_held(document)
     try:
         data = entry.written(document)
     except HuvrenError:

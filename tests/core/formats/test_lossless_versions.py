@@ -78,5 +78,5 @@ def test_layout_and_a_byte_mark_do_not_matter(lead: bytes, indent: int | None) -
     data = lead + json.dumps(OLD, indent=indent, ensure_ascii=indent is None).encode()
     (reading,) = read_palettes(data, "inks.json")
     assert reading.format is LOSSLESS
-    assert reading.kept.ids
+    assert reading.keeps.ids
     assert [swatch.id for swatch in reading.found.palette.swatches] == ["a", "b"]

@@ -101,7 +101,7 @@ def test_what_a_ramp_holds_and_nobody_understands_is_said(change: Any, said: str
     assert len(understood.value.ramps) == left
     assert len(understood.value.swatches) == len(document["swatches"])
     for ramp in understood.value.ramps:
-        assert ramp.plan.ramp(understood.value.look).baked(3), "what is left is a ramp"
+        assert ramp.plan.ramp(understood.value.color_of).baked(3), "what is left is a ramp"
     with pytest.raises(BadDocument):
         palette_from_document(document)
 

@@ -78,7 +78,7 @@ def read(data: bytes) -> Found:
             raise BadFile(f"Byte {cursor.offset}: a block is longer than the {length} bytes it claims.")
         cursor.offset = end
     notes = (f"{skipped} blocks of an unknown kind were left out.",) if skipped else ()
-    return Found(made.palette(example="It has no color block."), (*notes, *made.said()))
+    return Found(made.palette(example="It has no color block."), (*notes, *made.doubled_names()))
 
 
 def _rounded(colors: Sequence[Color]) -> list[Color]:

@@ -1,7 +1,7 @@
 """A ramp as a Matplotlib colormap: a module with 256 rows and the three lines that register it."""
 
 from huvren.core.formats.format import FORMATS, Document, Format, Keeps, RampKeeps
-from huvren.core.formats.gradients.ramp_table import ROWS, held
+from huvren.core.formats.gradients.ramp_table import ROWS, held_ramp
 from huvren.core.formats.style_sheets.css_properties import slug
 from huvren.core.ramp.baking import sampled
 
@@ -29,6 +29,6 @@ FORMATS.register(
     Format(
         "colormap-code", (".py",), "colormap", "chart", "text/x-python; charset=utf-8", Keeps(title=True, alpha="all"),
         "For charts drawn in Python: 256 rows and the lines that load them.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("samples", held), is_text=True, write=write,
+        ramp=RampKeeps("samples", held_ramp), is_text=True, write=write,
     )
 )  # fmt: skip

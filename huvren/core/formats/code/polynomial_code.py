@@ -32,7 +32,7 @@ def drawn(coefficients: Floats, shares: Floats) -> Floats:
     return np.clip(np.polynomial.polynomial.polyval(shares, coefficients).T, 0, 1)
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     degree = int(options.get("degree", DEGREE.choices[0][0]))
     shares = np.linspace(0, 1, 4 * SAMPLES)
     srgb = drawn(terms(plan.ramp(plain_only), degree), shares)
@@ -70,6 +70,6 @@ WRITER = FORMATS.register(
     Format(
         "polynomial-code", (".txt",), "polynomial", "code", "text/plain; charset=utf-8", Keeps(title=True),
         "The ramp as a short formula in code, for shaders without a table.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("samples", held, alpha=False), is_text=True, options=(LANGUAGE, DEGREE), write=write,
+        ramp=RampKeeps("samples", held_ramp, alpha=False), is_text=True, options=(LANGUAGE, DEGREE), write=write,
     )
 )  # fmt: skip

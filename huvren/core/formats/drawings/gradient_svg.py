@@ -11,7 +11,7 @@ from huvren.core.ramp.plan import RampPlan, plain_only
 FORM = Option("form", "drawn as", (("linear", "a linear gradient"), ("radial", "a radial gradient")))
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
     return bake(ramp, 0.5) if plan.steps is None else stepped(ramp, plan.steps)
 
@@ -19,7 +19,7 @@ def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
 def write(document: Document) -> bytes:
     """One gradient with the ramp's name as its title, shown in a rectangle."""
     name, plan, _ = document.ramp
-    baked = held(plan.untied(document.palette.look), document.options)
+    baked = held_ramp(plan.untied(document.palette.color_of), document.options)
     kind = WRITER.option(document, "form")
     rows = []
     for place, srgb, alpha in zip(baked.places.tolist(), baked.srgb.tolist(), baked.alpha.tolist(), strict=True):
@@ -38,7 +38,7 @@ def write(document: Document) -> bytes:
 WRITER = FORMATS.register(
     Format(
         "svg-gradient", (".svg",), "gradient", "picture", "image/svg+xml", Keeps(title=True, alpha="all"),
-        "A gradient for drawings, linear or radial.", contents=frozenset({"ramps"}), ramp=RampKeeps("baked", held, steps=True),
+        "A gradient for drawings, linear or radial.", contents=frozenset({"ramps"}), ramp=RampKeeps("baked", held_ramp, steps=True),
         is_text=True, options=(FORM,), write=write,
     )
 )  # fmt: skip

@@ -42,7 +42,7 @@ STATEMENTS = ("COLOR_MODEL=", "HINGE=", "RANGE=", "CYCLIC=")
 CONTINUOUS = "# one continuous ramp"
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
     return bake(ramp, 0.3) if plan.steps is None else stepped(ramp, plan.steps)
 
@@ -50,7 +50,7 @@ def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
 def _write_ramp(document: Document) -> bytes:
     """Slices over 0..1: between baked stops, or one flat slice a step."""
     name, plan, _ = document.ramp
-    baked = held(plan.untied(document.palette.look), document.options)
+    baked = held_ramp(plan.untied(document.palette.color_of), document.options)
     codes = ["/".join(map(str, row)) for row in to_eight_bits(baked.srgb).tolist()]
     places = baked.places.tolist()
     lines = [f"# {' '.join(name.split())}", "# COLOR_MODEL = RGB"]
@@ -286,7 +286,7 @@ WRITER = FORMATS.register(
     Format(
         "cpt", (".cpt",), "map color table", "chart", "text/plain; charset=utf-8", KEEPS,
         "Colors by value for maps and grids.", contents=frozenset({"palette", "ramps"}),
-        ramp=RampKeeps("baked", held, alpha=False, steps=True), is_text=True, options=(FORM,),
+        ramp=RampKeeps("baked", held_ramp, alpha=False, steps=True), is_text=True, options=(FORM,),
         limits=ReadingLimits(4_000_000, LINES), sniff=sniff, read=read, hold=hold, write=write,
     )
 )  # fmt: skip

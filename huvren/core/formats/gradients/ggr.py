@@ -194,7 +194,7 @@ def says_all(plan: RampPlan) -> bool:
     return plan.steps is None and _is_plain(plan.ramp(plain_only))
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
     if plan.steps is not None:
         return stepped(ramp, plan.steps)
@@ -223,7 +223,7 @@ def write(document: Document) -> bytes:
                 ends = [[*end.color.srgb, end.color.alpha] for end in (stop, after)]
                 rows.append(_row(left, left + stop.midpoint * (right - left), right, ends[0], ends[1], int(stop.midpoint != 0.5)))
     else:
-        baked = held(plan.untied(document.palette.look), document.options)
+        baked = held_ramp(plan.untied(document.palette.color_of), document.options)
         ends = np.column_stack([baked.srgb, baked.alpha]).tolist()
         for place, (left, right) in enumerate(zip(baked.places[:-1].tolist(), baked.places[1:].tolist(), strict=True)):
             if right > left:
@@ -236,7 +236,7 @@ FORMATS.register(
     Format(
         "ggr", (".ggr",), "gradient", "palette", "text/plain; charset=utf-8", Keeps(title=True, alpha="all"),
         "A gradient for painting programs: segments with midpoints.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("baked", held, says_all, steps=True), is_text=True,
+        ramp=RampKeeps("baked", held_ramp, says_all, steps=True), is_text=True,
         limits=ReadingLimits(2_000_000, LINES), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -16,7 +16,7 @@ from huvren.core.ramp.profile import rgba_bytes
 ROWS = 256
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     return sampled(plan.ramp(plain_only), ROWS)
 
 
@@ -37,7 +37,7 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "ramp-csv", (".csv",), "table of a ramp", "chart", "text/csv; charset=utf-8", Keeps(alpha="all"),
-        "256 rows for spreadsheets and scripts.", contents=frozenset({"ramps"}), ramp=RampKeeps("samples", held, name=False),
+        "256 rows for spreadsheets and scripts.", contents=frozenset({"ramps"}), ramp=RampKeeps("samples", held_ramp, name=False),
         is_text=True, write=write,
     )
 )  # fmt: skip

@@ -14,7 +14,7 @@ from huvren.core.ramp.profile import rgba_bytes
 SIZE = Option("size", "as large as", (("strip", "1024 × 64 pixels"), ("lookup", "256 × 1 pixels, for shaders")))
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
     width = 256 if options.get("size") == "lookup" else 1024
     return sampled(ramp, width) if plan.steps is None else stepped(ramp, plan.steps)
@@ -44,6 +44,6 @@ WRITER = FORMATS.register(
     Format(
         "ramp-png", (".png",), "strip of a ramp", "picture", "image/png", Keeps(alpha="all"),
         "The ramp as pixels: to paste into a picture, or for a shader to look colors up in.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("samples", held, name=False, steps=True), options=(SIZE,), write=write,
+        ramp=RampKeeps("samples", held_ramp, name=False, steps=True), options=(SIZE,), write=write,
     )
 )  # fmt: skip

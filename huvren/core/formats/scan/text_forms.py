@@ -250,7 +250,7 @@ def candidates_of(line: str, begin: int, number: int, heading: str) -> list[Cand
     heading : words above it that say what its numbers are."""
     made: list[Candidate] = []
 
-    def look(matches: Iterator[re.Match[str]]) -> None:
+    def add_matches(matches: Iterator[re.Match[str]]) -> None:
         for match in matches:
             kind, text = match.lastgroup or "", match.group()
             before = line[max(match.start() - 160, 0) : match.start()]
@@ -267,9 +267,9 @@ def candidates_of(line: str, begin: int, number: int, heading: str) -> list[Cand
                 made.append(one)
             elif kind == "function":
                 # What only looks like a function of CSS may hold named channels or a row of numbers.
-                look(_ANY.finditer(line, match.start() + text.index("(") + 1, match.end() - 1))
+                add_matches(_ANY.finditer(line, match.start() + text.index("(") + 1, match.end() - 1))
 
-    look(_ANY.finditer(line))
+    add_matches(_ANY.finditer(line))
     return made
 
 

@@ -106,7 +106,7 @@ def read(data: bytes) -> Found:
     found, said = gradients_in(text) if MARK in text else ([], [])
     for name, plan in found:
         made.add_ramp(plan, name)
-    return Found(made.palette(), (*left.notes(), *said, *made.said()))
+    return Found(made.palette(), (*left.notes(), *said, *made.doubled_names()))
 
 
 def _read_plain(text: str, made: SwatchList) -> bool:

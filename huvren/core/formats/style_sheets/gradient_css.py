@@ -190,7 +190,7 @@ def read(data: bytes) -> Found:
     return Found(made.palette(), (f"{len(found)} {'gradient' if len(found) == 1 else 'different gradients'}.", *notes))
 
 
-def held(plan: RampPlan, options: Mapping[str, str]) -> Baked:
+def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     """What a reader that knows every space draws: the ramp itself where CSS can say it, else what stands in."""
     ramp = plan.ramp(plain_only)
     return bake(ramp) if why_baked(ramp) else bake(ramp, 0.02)
@@ -212,7 +212,7 @@ FORMATS.register(
     Format(
         "css-gradient", (".css",), "gradient", "code", "text/css; charset=utf-8", Keeps(alpha="all"),
         "A background for web pages, in its own space where that is known.", contents=frozenset({"ramps"}),
-        ramp=RampKeeps("baked", held, says_all), is_text=True, is_partial=True,
+        ramp=RampKeeps("baked", held_ramp, says_all), is_text=True, is_partial=True,
         limits=ReadingLimits(2_000_000), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -209,7 +209,7 @@ def variables(text: str) -> tuple[list[Entry], Callable[[Block], Callable[[str],
     sheet.walk(tinycss2.parse_component_value_list(with_block_comments(text)), root, 0)
 
     def within(block: Block) -> Callable[[str], Tokens | None]:
-        def look(name: str) -> Tokens | None:
+        def value_of(name: str) -> Tokens | None:
             around: Block | None = block
             while around is not None:
                 if name in around.names:
@@ -217,6 +217,6 @@ def variables(text: str) -> tuple[list[Entry], Callable[[Block], Callable[[str],
                 around = around.outer
             return sheet.everywhere.get(name, sheet.in_conditions.get(name))
 
-        return look
+        return value_of
 
     return sheet.entries, within

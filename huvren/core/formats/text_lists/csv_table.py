@@ -306,7 +306,7 @@ def read(data: bytes) -> Found:
         raise BadFile(bad[0])
     notes = bad[:MOST_NOTES] + ([f"{len(bad) - MOST_NOTES:,} more lines like these."] if len(bad) > MOST_NOTES else [])
     palette = made.palette(example="No row follows the headings.")
-    return Found(palette, (*notes, *made.said()))
+    return Found(palette, (*notes, *made.doubled_names()))
 
 
 def write(document: Document) -> bytes:

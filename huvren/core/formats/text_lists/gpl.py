@@ -52,7 +52,7 @@ def read(data: bytes) -> Found:
             if max(red, green, blue) > 255:
                 raise BadFile(f"Line {number}: {max(red, green, blue)} is more than 255.")
             made.add(Color.from_bytes(red, green, blue), words[3].strip() if len(words) > 3 else "")
-    return Found(made.palette(title, columns, "A .gpl text palette has rows such as “232  84  33  Eye-spot”."), made.said())
+    return Found(made.palette(title, columns, "A .gpl text palette has rows such as “232  84  33  Eye-spot”."), made.doubled_names())
 
 
 def write(document: Document) -> bytes:

@@ -67,7 +67,7 @@ def _taken_over(before: Palette, outcome: Outcome) -> Palette:
     heirs = {old: new for old, new in outcome.successors.items() if old not in present and new in present}
     kept = {ramp.id: ramp for ramp in before.ramps}
     ramps = tuple(
-        replace(ramp, plan=kept[ramp.id].plan.retied(heirs).untied(before.look, present.__contains__))
+        replace(ramp, plan=kept[ramp.id].plan.retied(heirs).untied(before.color_of, present.__contains__))
         if ramp.id in kept and kept[ramp.id].plan.tied() & heirs.keys() and len(kept[ramp.id].plan.stops) == len(ramp.plan.stops)
         else ramp
         for ramp in after.ramps

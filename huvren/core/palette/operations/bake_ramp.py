@@ -23,7 +23,7 @@ from huvren.core.ramp.values import MOST_STEPS, Ramp
 def _steps(plan: RampPlan, palette: Palette) -> list[Color]:
     if plan.steps is None:
         raise BadInput("A continuous ramp cannot be baked. Say in how many steps.")
-    return plan.ramp(palette.look).baked(plan.steps)
+    return plan.ramp(palette.color_of).baked(plan.steps)
 
 
 def _with_group(palette: Palette, colors: Sequence[Color], name: str) -> tuple[Palette, list[Swatch], Group]:
@@ -58,7 +58,7 @@ class BakeRamp(Operation):
         if self.others:
             return f"Bake {len(self.others) + 1} ramps into {count_swatches(sum(r.steps or 0 for r in (self.ramp, *self.others)))}"
         plan = self.ramp.plan()
-        return plan.said(stop_names(plan, palette)) if plan.stops else "Bake a ramp"
+        return plan.sentence(stop_names(plan, palette)) if plan.stops else "Bake a ramp"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         if (self.ramp is None) == (self.id is None):
@@ -93,7 +93,7 @@ def follows(ramp: KeptRamp, palette: Palette) -> bool:
     """Whether baking again would change nothing but what was changed by hand."""
     if not ramp.baked or ramp.plan.steps is None:
         return True
-    wanted = _baked(ramp.plan.ramp(palette.look), ramp.plan.steps)
+    wanted = _baked(ramp.plan.ramp(palette.color_of), ramp.plan.steps)
     return len(wanted) == len(ramp.baked) and all(color == given for color, (_, given) in zip(wanted, ramp.baked, strict=True))
 
 
@@ -170,7 +170,7 @@ class FillBetween(Operation):
 
     def _between(self, palette: Palette, left: Swatch, right: Swatch, count: int) -> list[Color]:
         settings = replace(self.ramp.plan(), stops=(PlanStop(swatch=left.id), PlanStop(swatch=right.id)), steps=None, closed=False)
-        return settings.ramp(palette.look).baked(count + 2)[1:-1] if count else []
+        return settings.ramp(palette.color_of).baked(count + 2)[1:-1] if count else []
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         picked = palette.pick(self.ids)

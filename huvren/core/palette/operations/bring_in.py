@@ -59,7 +59,7 @@ class BringIn(Operation):
             case "replace":
                 return f"Replace the swatches by {count} from “{source}”"
 
-    def found(self) -> Palette:
+    def brought_palette(self) -> Palette:
         """The palette of the document. Raises `BadInput` where there is nothing in it to bring in."""
         found = palette_from_document(self.document)
         if not found.swatches and (not found.ramps or self.how == "replace"):
@@ -67,7 +67,7 @@ class BringIn(Operation):
         return found
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        found = self.found()
+        found = self.brought_palette()
         staying = [swatch for swatch in palette.swatches if swatch.locked] if self.how == "replace" else list(palette.swatches)
         coming = _new_within(staying, found.swatches, self.tolerance) if self.how == "union" else list(found.swatches)
         taken = {swatch.id for swatch in staying}
@@ -91,6 +91,6 @@ def _arriving_ramps(grown: Palette, found: Palette, ids: dict[str, str]) -> list
     namer = Namer(ramp.name for ramp in grown.ramps)
     return [
         replace(ramp, id=new_id(), name=namer.give(ramp.name), group=None, baked=(),
-                plan=ramp.plan.untied(found.look, ids.__contains__).retied(ids))
+                plan=ramp.plan.untied(found.color_of, ids.__contains__).retied(ids))
         for ramp in found.ramps
     ]  # fmt: skip

@@ -23,7 +23,7 @@ def suggested_name(plan: RampPlan, palette: Palette) -> str:
     """“Dusk to Lamp”: the names of the end swatches, or words for their colors."""
     by_id = {swatch.id: swatch.name for swatch in palette.swatches}
     ends = [plan.stops[place] for place in (0, -1)]
-    first, last = (by_id.get(s.swatch or "") or suggest_name(s.color or palette.look(s.swatch or "")) for s in ends)
+    first, last = (by_id.get(s.swatch or "") or suggest_name(s.color or palette.color_of(s.swatch or "")) for s in ends)
     return f"{first} to {last}"[:180]
 
 
@@ -39,7 +39,7 @@ def _name(palette: Palette, wanted: str, but: str | None = None) -> str:
 def sound(recipe: RampRecipe, palette: Palette) -> RampPlan:
     """The plan of a recipe. Raises `BadInput` or `Unknown` where it is no ramp of this palette."""
     plan = recipe.plan()
-    plan.ramp(palette.look)
+    plan.ramp(palette.color_of)
     return plan
 
 

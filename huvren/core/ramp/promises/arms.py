@@ -3,7 +3,7 @@
 import numpy as np
 
 from huvren.core.color.spaces import convert
-from huvren.core.ramp.plan import Look, RampPlan
+from huvren.core.ramp.plan import ColorOf, RampPlan
 from huvren.core.ramp.promises.lightness import turning
 from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise, in_gamut
 
@@ -47,10 +47,10 @@ def each_way(examined: Examined) -> Finding:
     return Finding("holds", "each half goes one way; the two meet in gray, as they must")
 
 
-def balance(plan: RampPlan, look: Look) -> RampPlan:
+def balance(plan: RampPlan, color_of: ColorOf) -> RampPlan:
     """Both halves over the mean of their lightness, with a neutral middle."""
     shares = np.linspace(0, 1, STOPS)
-    oklab = convert(plan.ramp(look).shown(shares)[0], "srgb", "oklab")
+    oklab = convert(plan.ramp(color_of).shown(shares)[0], "srgb", "oklab")
     lightness = (oklab[:, 0] + oklab[::-1, 0]) / 2
     half = STOPS // 2
     # Each half straight from its end to the middle, so that it goes one way.

@@ -8,7 +8,7 @@ from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import TRANSPARENT
 from huvren.core.ramp.easings import LINEAR
-from huvren.core.ramp.plan import Look, PlanStop, RampPlan
+from huvren.core.ramp.plan import ColorOf, PlanStop, RampPlan
 from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
 from huvren.core.ramp.values import MOST_STOPS
 
@@ -36,9 +36,9 @@ def meets(examined: Examined) -> Finding:
     return Finding("holds", f"the ends meet within ΔE {gap:.2f} and without a corner")
 
 
-def close(plan: RampPlan, look: Look) -> RampPlan:
+def close(plan: RampPlan, color_of: ColorOf) -> RampPlan:
     """The first color again at the end, passed in a flowing curve. A last color that was nearly the first gives way to it."""
-    first, last = (look(s.swatch) if s.swatch else s.color or TRANSPARENT for s in (plan.stops[0], plan.stops[-1]))
+    first, last = (color_of(s.swatch) if s.swatch else s.color or TRANSPARENT for s in (plan.stops[0], plan.stops[-1]))
     gap = float(np.linalg.norm(np.subtract(first.oklab, last.oklab))) * DELTA_SCALE
     kept = plan.stops[:-1] if len(plan.stops) > 2 and gap <= NEARLY else plan.stops
     stops = [replace(stop, position=None, midpoint=0.5, easing=LINEAR) for stop in kept][: MOST_STOPS - 1]

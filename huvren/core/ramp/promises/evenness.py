@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from huvren.core.ramp.plan import Look, RampPlan
+from huvren.core.ramp.plan import ColorOf, RampPlan
 from huvren.core.ramp.profile import evenness
 from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
 
@@ -18,7 +18,7 @@ def even(examined: Examined) -> Finding:
     return Finding("holds", f"{said}; {found.rounded:.2f} once rounded to 8 bits")
 
 
-def even_out(plan: RampPlan, look: Look) -> RampPlan:
+def even_out(plan: RampPlan, color_of: ColorOf) -> RampPlan:
     return replace(plan, spacing="even")
 
 

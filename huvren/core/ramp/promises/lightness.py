@@ -4,7 +4,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.spaces import convert
-from huvren.core.ramp.plan import Look, RampPlan
+from huvren.core.ramp.plan import ColorOf, RampPlan
 from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise, in_gamut
 from huvren.core.ramp.values import numbers
 
@@ -42,10 +42,10 @@ def monotone(examined: Examined) -> Finding:
     return Finding("holds", f"lightness {way} all the way, {first:.2f} to {last:.2f}")
 
 
-def straighten(plan: RampPlan, look: Look) -> RampPlan:
+def straighten(plan: RampPlan, color_of: ColorOf) -> RampPlan:
     """The same hues over a lightness that runs straight from end to end."""
     shares = np.linspace(0, 1, STOPS)
-    ramp = plan.ramp(look)
+    ramp = plan.ramp(color_of)
     srgb, _, _ = ramp.shown(shares)
     oklab = numbers(convert(srgb, "srgb", "oklab"))
     first, last = float(oklab[0, 0]), float(oklab[-1, 0])
@@ -57,7 +57,7 @@ def straighten(plan: RampPlan, look: Look) -> RampPlan:
         mended = plan.with_colors(
             in_gamut(oklab), shares.tolist(), space="oklab", curve="monotone", spacing="lightness", closed=False
         )
-        if turning(convert(mended.ramp(look).shown(np.linspace(0, 1, 257))[0], "srgb", "oklab")[:, 0])[0] < 0:
+        if turning(convert(mended.ramp(color_of).shown(np.linspace(0, 1, 257))[0], "srgb", "oklab")[:, 0])[0] < 0:
             break
         # Between colors at the edge of the gamut the way leads out of it, and is brought back at another lightness.
         oklab[:, 1:] *= 0.85

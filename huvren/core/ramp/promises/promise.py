@@ -11,7 +11,7 @@ from huvren.core.color.arrays import Floats
 from huvren.core.color.gamut import within_srgb
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
-from huvren.core.ramp.plan import PURPOSES, Look, RampPlan
+from huvren.core.ramp.plan import PURPOSES, ColorOf, RampPlan
 from huvren.core.ramp.values import Ramp
 from huvren.core.registry import Registry
 
@@ -62,7 +62,7 @@ class Promise:
     label: str
     question: str
     examine: Callable[[Examined], Finding]
-    repair: Callable[[RampPlan, Look], RampPlan] | None = None
+    repair: Callable[[RampPlan, ColorOf], RampPlan] | None = None
     repair_label: str = ""
 
 
@@ -78,9 +78,9 @@ class Answer:
     given: bool
 
 
-def examine(plan: RampPlan, look: Look) -> list[Answer]:
+def examine(plan: RampPlan, color_of: ColorOf) -> list[Answer]:
     """Every promise, those that the purpose gives first."""
-    examined = Examined(plan.ramp(look), plan.steps)
+    examined = Examined(plan.ramp(color_of), plan.steps)
     given = PURPOSES[plan.purpose].promises
     answers = [Answer(promise, promise.examine(examined), promise.id in given) for promise in PROMISES]
     return sorted(answers, key=lambda answer: not answer.given)

@@ -106,7 +106,7 @@ class _Taking:
         total = 0
         return any((total := total + size) > AT_ONCE_PIXELS for size in sizes)
 
-    def look(self, watch: Watch) -> None:
+    def read_pictures(self, watch: Watch) -> None:
         """Look at every picture that is not on the shelf, one at a time and each file once."""
         there = set(visible(self.user, Picture).filter(trashed__isnull=True).values_list("original_id", flat=True))
         for number, entry in enumerate(self.entries()):
@@ -249,7 +249,7 @@ def take_archive(user: User, file: IO[bytes], turn: Turn | None = None) -> Taken
     with _said(), GATE.enter(READING_BYTES):
         watch("reading the archive", 0.0)
         taking = _Taking(user, file)
-        taking.look(part_of(watch, 0.05, 0.8))
+        taking.read_pictures(part_of(watch, 0.05, 0.8))
         watch("putting everything on the shelf", 0.8)
         with transaction.atomic():
             taken = taking.take()
