@@ -14,6 +14,7 @@ class OneOf:
     """`Annotated[str, OneOf(DITHERS)]`: an id that is registered. The schema lists all of them, whenever they were registered."""
 
     registry: Registry[Any]
+    """Whose ids may be chosen."""
 
     def __hash__(self) -> int:
         return id(self.registry)

@@ -9,6 +9,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -114,7 +115,8 @@ def compile_listed(watch: Watch, processes: int) -> bool:
     """Compile what the manifest lists, in several processes at once; whether all of it could be."""
     lines = MANIFEST.read_text().splitlines()
     is_whole = True
-    with ProcessPoolExecutor(processes) as pool:
+    # Spawned, not forked: a process that has threads already, as tests do, would hand on locks that nobody opens.
+    with ProcessPoolExecutor(processes, mp_context=get_context("spawn")) as pool:
         waiting = {pool.submit(_compile_line, line): line for line in lines}
         for place, done in enumerate(as_completed(waiting)):
             is_whole &= done.exception() is None

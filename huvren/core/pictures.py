@@ -31,9 +31,12 @@ class Picture:
 
     rgba: Bytes
     format: str
+    """Of the file."""
     mode: str
+    """Of its pixels."""
     notes: tuple[str, ...]
     own_palette: tuple[tuple[int, int, int], ...] = ()
+    """8-bit sRGB of its color table."""
     as_stored: bool = True
     """Whether a browser shows the file's own bytes just like `rgba`."""
 
@@ -224,7 +227,20 @@ def read_small(data: bytes) -> Picture:
 
 
 def encode_png(rgba: Bytes, level: int = 3) -> bytes:
-    """(h, w, 4) uint8 → PNG bytes, without alpha where all is opaque."""
+    """(h, w, 4) uint8 → PNG bytes, without alpha where all is opaque.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    level : int
+        Of compression, 0 to 9.
+
+    Returns
+    -------
+    bytes
+        PNG bytes, without alpha where all is opaque.
+    """
     image = Image.fromarray(rgba, "RGBA")
     if rgba[..., 3].min() == 255:
         image = image.convert("RGB")
@@ -234,21 +250,58 @@ def encode_png(rgba: Bytes, level: int = 3) -> bytes:
 
 
 def encode_rgb(rgb: Bytes) -> bytes:
-    """(h, w, 3) uint8 → PNG bytes."""
+    """(h, w, 3) uint8 → PNG bytes.
+
+    Parameters
+    ----------
+    rgb : Bytes
+        (h, w, 3) uint8.
+
+    Returns
+    -------
+    bytes
+        PNG bytes.
+    """
     buffer = io.BytesIO()
     Image.fromarray(rgb, "RGB").save(buffer, "PNG", compress_level=1)
     return buffer.getvalue()
 
 
 def encode_gray(gray: Bytes) -> bytes:
-    """(h, w) uint8 → PNG bytes."""
+    """(h, w) uint8 → PNG bytes.
+
+    Parameters
+    ----------
+    gray : Bytes
+        (h, w) uint8.
+
+    Returns
+    -------
+    bytes
+        PNG bytes.
+    """
     buffer = io.BytesIO()
     Image.fromarray(gray, "L").save(buffer, "PNG", compress_level=1)
     return buffer.getvalue()
 
 
 def scale_down(rgba: Bytes, most_pixels: int, most_side: int = MOST_SIDE) -> Bytes:
-    """A smaller copy, by area, with at most `most_pixels` and no side over `most_side`; the same array where it is small enough."""
+    """A smaller copy, by area, with at most `most_pixels` and no side over `most_side`; the same array where it is small enough.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    most_pixels : int
+        In all.
+    most_side : int
+        Along either side.
+
+    Returns
+    -------
+    Bytes
+        (h, w, 4) uint8.
+    """
     height, width = rgba.shape[:2]
     factor = min((most_pixels / (height * width)) ** 0.5, most_side / max(height, width))
     if factor >= 1:

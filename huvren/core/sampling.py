@@ -57,8 +57,28 @@ def _color(oklab: Floats) -> Color:
 def sample_disc(rgba: Bytes, x: float, y: float, diameter: int) -> Sample:
     """The color around (x, y), pixel coordinates with 0, 0 at the corner, in an (h, w, 4) uint8 picture.
 
-    Pixels belong to the disc where their middle lies within it; at least the one under the point does. Raises `BadInput`
-    outside the picture, for a disc of clear pixels alone, and for a diameter beyond 1 to 201.
+    Pixels belong to the disc where their middle lies within it; at least the one under the point does.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    x : float
+        In pixels from the left edge.
+    y : float
+        In pixels from the upper edge.
+    diameter : int
+        Of a disc in pixels, 1 to 201.
+
+    Returns
+    -------
+    Sample
+        The color and how many pixels it is the mean of.
+
+    Raises
+    ------
+    BadInput
+        Outside the picture, for a disc of clear pixels alone, and for a diameter beyond 1 to 201.
     """
     height, width = rgba.shape[:2]
     if not SMALLEST <= diameter <= LARGEST:
@@ -92,7 +112,31 @@ def sample_disc(rgba: Bytes, x: float, y: float, diameter: int) -> Sample:
 
 
 def sample_line(rgba: Bytes, start: tuple[float, float], end: tuple[float, float], count: int, diameter: int) -> list[Sample]:
-    """`count` discs at even distances along a line, its ends included."""
+    """`count` discs at even distances along a line, its ends included.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    start : tuple[float, float]
+        (x, y) in pixels.
+    end : tuple[float, float]
+        (x, y) in pixels.
+    count : int
+        How many.
+    diameter : int
+        Of a disc in pixels, 1 to 201.
+
+    Returns
+    -------
+    list[Sample]
+        One for each place.
+
+    Raises
+    ------
+    BadInput
+        As `sample_disc` does, and for another count than it takes.
+    """
     if not 2 <= count <= MOST_ALONG:
         raise BadInput(f"Along a line 2 to {MOST_ALONG} colors are picked; {count} were asked for.")
     steps = np.linspace(0, 1, count)

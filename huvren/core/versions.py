@@ -33,7 +33,9 @@ class Understood(Generic[Shape]):
     """What a document says, and a sentence for everything in it that could not be understood."""
 
     value: Shape
+    """What could be understood."""
     problems: tuple[str, ...] = ()
+    """What could not, in sentences."""
 
 
 def _shown(value: object) -> str:
@@ -65,6 +67,7 @@ class Kind(Generic[Shape]):
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     noun: str
     version: int
     adapter: Callable[[], TypeAdapter[Shape]]

@@ -173,7 +173,7 @@ def test_serving_a_demo_to_the_world_is_refused() -> None:
 def test_every_setting_is_written_down() -> None:
     named = {
         word.strip('"(,')
-        for file in ("huvren/site/settings.py", "huvren/studio/limits.py", "tools/proxy.py", "tools/serving.py", "tools/run.py")
+        for file in ("huvren/site/settings.py", "huvren/studio/bounds.py", "tools/proxy.py", "tools/serving.py", "tools/run.py")
         for word in (ROOT / file).read_text().replace("(", " ").split()
         if word.startswith('"HUVREN_')
     }

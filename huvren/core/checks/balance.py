@@ -20,14 +20,40 @@ LEFT, WIDTH = 86, 750
 
 
 def gaps_in(lightness: Floats, limit: float) -> list[tuple[int, int]]:
-    """Places of the two swatches around every gap of lightness that is wider than the limit, the widest first."""
+    """Places of the two swatches around every gap of lightness that is wider than the limit, the widest first.
+
+    Parameters
+    ----------
+    lightness : Floats
+        (n,) OKLab lightness 0..1.
+    limit : float
+        Lightness 0..1 that a gap may have.
+
+    Returns
+    -------
+    list[tuple[int, int]]
+        Pairs of places.
+    """
     order = np.argsort(lightness, kind="stable")
     rises = np.diff(lightness[order])
     return [(int(order[at]), int(order[at + 1])) for at in np.argsort(-rises, kind="stable") if rises[at] > limit]
 
 
 def crowd_in(lightness: Floats, width: float) -> Integers:
-    """Places of the most swatches that lie within so much lightness of each other, the darkest such crowd."""
+    """Places of the most swatches that lie within so much lightness of each other, the darkest such crowd.
+
+    Parameters
+    ----------
+    lightness : Floats
+        (n,) OKLab lightness 0..1.
+    width : float
+        Lightness 0..1.
+
+    Returns
+    -------
+    Integers
+        (m,) places, rising.
+    """
     order = np.argsort(lightness, kind="stable")
     held = lightness[order]
     counts = np.searchsorted(held, held + width + 1e-12, side="right") - np.arange(len(held))

@@ -20,7 +20,20 @@ GROUNDS = (("paper", "#fbfaf7"), ("night", "#17161a"))
 
 
 def least_gaps(subject: Subject, severity: float) -> Floats:
-    """(n, n) ΔEOK×100 to whichever eyes see the two most alike."""
+    """(n, n) ΔEOK×100 to whichever eyes see the two most alike.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+    severity : float
+        0 for ordinary eyes to 1.
+
+    Returns
+    -------
+    Floats
+        (n, n) ΔEOK×100 to whichever eyes see the two most alike.
+    """
     return np.asarray(np.min(np.stack(list(gaps_by_eyes(subject, severity).values())), axis=0))
 
 

@@ -32,15 +32,24 @@ class Setting:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     usual: Value
+    """Where nothing is chosen."""
     use: str
+    """What it is for, in one sentence."""
     kind: Literal["number", "choice", "color", "palette", "swatch"] = "number"
     low: float = 0.0
+    """The least."""
     high: float = 100.0
+    """The most."""
     step: float = 1.0
+    """From one value to the next in the interface."""
     unit: str = ""
+    """Written behind the number."""
     choices: tuple[tuple[str, str], ...] = ()
+    """Ids and labels, where it is no number."""
 
     def checked(self, value: object) -> Value:
         """The value as one that can be. Raises `BadInput` in words."""
@@ -64,7 +73,9 @@ class Part:
     """A piece of a sentence, and the swatches that it is about."""
 
     text: str
+    """Words as they stand in the sentence."""
     ids: tuple[str, ...] = ()
+    """Swatches that the words are about."""
 
 
 @dataclass(frozen=True)
@@ -72,7 +83,9 @@ class Mend:
     """A palette operation that would repair what was found."""
 
     label: str
+    """As menus call it."""
     operation: Operation
+    """What is done."""
 
 
 @dataclass(frozen=True)
@@ -84,12 +97,14 @@ class Report:
     """
 
     verdict: Verdict
+    """How it came out."""
     parts: tuple[Part, ...]
     draw: Callable[[Mapping[str, Value]], Drawing]
     find_mends: Callable[[], Iterable[Mend | None]] = tuple
     pairs: tuple[tuple[str, str], ...] = ()
     recipe: Mapping[str, float] = field(default_factory=dict)
     concerned: tuple[str, ...] = ()
+    """Ids of swatches that it is about."""
 
     @cached_property
     def mends(self) -> tuple[Mend, ...]:
@@ -113,15 +128,21 @@ class Check:
     """A question. why : why it matters; look_for : what to look for in the picture; limits decide, views only show."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     question: str
+    """What it answers."""
     why: str
     look_for: str
     examine: Callable[[Subject, Settings], Report]
+    """Answers it, by settings that are whole and clean."""
     example: tuple[str, ...]
     """Colors that show what is looked for: of them the check finds something to say."""
     limits: tuple[Setting, ...] = ()
+    """Settings that decide."""
     views: tuple[Setting, ...] = ()
+    """Settings that only show."""
 
     def settled(self, given: Mapping[str, object] | None, views: bool = False) -> dict[str, Value]:
         """Every limit, or every view, as given or as usual. Raises `BadInput` for an unknown one or one that cannot be."""

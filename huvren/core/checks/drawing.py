@@ -23,18 +23,26 @@ class Shape:
     """
 
     kind: Kind
+    """What is drawn."""
     at: tuple[float, ...] = ()
     fill: str = "none"
+    """A color's code, or a neutral's name."""
     stroke: str = "none"
+    """A color's code, or a neutral's name."""
     size: float = 1.0
     text: str = ""
+    """The words of a text."""
     anchor: Literal["start", "middle", "end"] = "start"
+    """Which end of a text stands at its place."""
     bold: bool = False
+    """Whether a text is."""
     path: str = ""
     ids: tuple[str, ...] = ()
     title: str = ""
+    """Told on pointing at it."""
     indices: Bytes | None = None
     table: tuple[str, ...] = ()
+    """Codes of an index map."""
 
 
 @dataclass(frozen=True)
@@ -42,9 +50,13 @@ class Handle:
     """Something that is dragged round a middle: `view` is the setting, in degrees, that it turns."""
 
     view: str
+    """Id of the view that it changes."""
     x: float
+    """Its middle on the sheet."""
     y: float
+    """Its middle on the sheet."""
     radius: float
+    """Around which it turns."""
 
 
 TEXT = 1.28
@@ -56,10 +68,14 @@ class Drawing:
     """A sheet that shapes are put on. caption : what is seen, for those who cannot."""
 
     width: float
+    """Of the sheet."""
     height: float
+    """Of the sheet."""
     caption: str
     shapes: list[Shape] = field(default_factory=list)
+    """Later ones over earlier ones."""
     handle: Handle | None = None
+    """What turns by hand, if anything does."""
 
     def rect(
         self,
@@ -115,6 +131,27 @@ class Drawing:
         ids: Sequence[str] = (),
         title: str = "",
     ) -> None:
+        """Add an index map, painted by a table of colors.
+
+        Parameters
+        ----------
+        x : float
+            On the sheet.
+        y : float
+            On the sheet.
+        width : float
+            On the sheet.
+        height : float
+            On the sheet.
+        indices : Bytes
+            (h, w) uint8 index map.
+        table : Sequence[str]
+            Code of each index.
+        ids : Sequence[str]
+            Swatches that it is about.
+        title : str
+            What is told of it.
+        """
         self.shapes.append(Shape("image", (x, y, width, height), ids=tuple(ids), title=title, indices=indices, table=tuple(table)))
 
 

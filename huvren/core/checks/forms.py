@@ -27,7 +27,9 @@ class Run:
     """Swatches that are meant to shade together, in strip order."""
 
     name: str
+    """Of the group or the stretch."""
     places: tuple[int, ...]
+    """Of its swatches."""
 
 
 def runs_of(subject: Subject) -> list[Run]:
@@ -66,8 +68,10 @@ class Fault:
     """Why a run cannot hold a form. kind : “few”, “flat”, “crooked” or “jump”; pair : the two places around a jump."""
 
     run: Run
+    """Where."""
     kind: str
     words: str
+    """What is wrong there."""
     pair: tuple[int, int] | None = None
 
 
@@ -106,7 +110,22 @@ def _mend(subject: Subject, fault: Fault, fewest: int, jump: float) -> Mend | No
 
 
 def shaded(light: Floats, lightness: Floats, dithered: bool) -> Bytes:
-    """(h, w) light 0..1 → (h, w) which of (n,) rising lightnesses each pixel gets; dithered between the two around it."""
+    """(h, w) light 0..1 → (h, w) which of (n,) rising lightnesses each pixel gets; dithered between the two around it.
+
+    Parameters
+    ----------
+    light : Floats
+        (h, w) light 0..1.
+    lightness : Floats
+        (n,) rising lightnesses 0..1.
+    dithered : bool
+        Whether pixels alternate between the two lightnesses around.
+
+    Returns
+    -------
+    Bytes
+        (h, w) which of (n,) rising lightnesses each pixel gets; dithered between the two around it.
+    """
     share = (light - light.min()) / max(float(np.ptp(light)), 1e-9)
     wanted = lightness[0] + share * (lightness[-1] - lightness[0])
     above = np.clip(np.searchsorted(lightness, wanted), 1, len(lightness) - 1)

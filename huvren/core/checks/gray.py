@@ -21,7 +21,18 @@ NOTHING = "#808080"
 
 
 def neighbors(subject: Subject) -> Floats:
-    """(n, n) share of all borders: in the pictures, or where none is linked between neighbors of the strip, equally."""
+    """(n, n) share of all borders: in the pictures, or where none is linked between neighbors of the strip, equally.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+
+    Returns
+    -------
+    Floats
+        (n, n) share of all borders.
+    """
     if subject.touching:
         return subject.borders
     count = len(subject.swatches)
@@ -32,7 +43,24 @@ def neighbors(subject: Subject) -> Floats:
 
 
 def melting(subject: Subject, shares: Floats, apart: float, border: float) -> list[tuple[int, int]]:
-    """Places of neighbors that differ in color but hardly in lightness, the longest border first."""
+    """Places of neighbors that differ in color but hardly in lightness, the longest border first.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+    shares : Floats
+        (n, n) as `neighbors` gives them.
+    apart : float
+        ΔEOK×100 from which two colors count as different.
+    border : float
+        Share of all borders from which two neighbors count.
+
+    Returns
+    -------
+    list[tuple[int, int]]
+        Pairs of places.
+    """
     first, second = subject.pairs
     found = (
         (shares[first, second] >= border)

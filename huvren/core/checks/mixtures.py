@@ -39,7 +39,22 @@ class Mixed:
 
 
 def optical_means(linear: Floats, first: Integers, second: Integers) -> Floats:
-    """(k, 3) linear light of each pair finely mingled, half and half."""
+    """(k, 3) linear light of each pair finely mingled, half and half.
+
+    Parameters
+    ----------
+    linear : Floats
+        (n, 3) linear light.
+    first : Integers
+        (k,) places of one color of each pair.
+    second : Integers
+        (k,) places of the other.
+
+    Returns
+    -------
+    Floats
+        (k, 3) linear light of each pair finely mingled, half and half.
+    """
     return np.asarray((linear[first] + linear[second]) / 2)
 
 
@@ -62,7 +77,20 @@ def mixed(subject: Subject, coarse_limit: float, new_limit: float) -> Mixed:
 
 
 def seen_error(subject: Subject, oklab: Floats) -> float:
-    """Mean ΔEOK×100 from the pictures' own colors to the nearest of these tones."""
+    """Mean ΔEOK×100 from the pictures' own colors to the nearest of these tones.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+    oklab : Floats
+        (k, 3) OKLab.
+
+    Returns
+    -------
+    float
+        ΔEOK×100.
+    """
     if subject.samples is None:
         return 0.0
     nearest = gaps(subject.samples.oklab, oklab).min(axis=1)

@@ -32,8 +32,21 @@ BALL = _ball()
 
 
 def nearest_lightness(oklch: Floats, holds: Holds) -> Floats | None:
-    """(3,) OKLCh → (3,) sRGB at 8 bits of the nearest lightness at which it holds, hue kept, and chroma as far as the gamut
-    allows; None for none."""
+    """(3,) OKLCh → (3,) sRGB at 8 bits of the nearest lightness at which it holds, hue kept, and chroma as far as the gamut allows;
+    None for none.
+
+    Parameters
+    ----------
+    oklch : Floats
+        (3,) OKLCh, hue in degrees.
+    holds : Holds
+        Tells for (k, 3) sRGB whether what is wanted holds: (k,) bool.
+
+    Returns
+    -------
+    Floats | None
+        (3,) sRGB at 8 bits; None for none.
+    """
     lightness = np.arange(0, 1 + LIGHTNESS_STEP / 2, LIGHTNESS_STEP)
     rows = within_srgb(np.column_stack([lightness, np.full_like(lightness, oklch[1]), np.full_like(lightness, oklch[2])]))
     shown = shown_shares(convert(rows, "oklch", "srgb"))
@@ -42,7 +55,20 @@ def nearest_lightness(oklch: Floats, holds: Holds) -> Floats | None:
 
 
 def least_push(oklab: Floats, holds: Holds) -> Floats | None:
-    """(3,) OKLab → (3,) sRGB at 8 bits of the nearest color in any direction at which it holds; None for none within ΔE 50."""
+    """(3,) OKLab → (3,) sRGB at 8 bits of the nearest color in any direction at which it holds; None for none within ΔE 50.
+
+    Parameters
+    ----------
+    oklab : Floats
+        (3,) OKLab.
+    holds : Holds
+        Tells for (k, 3) sRGB whether what is wanted holds: (k,) bool.
+
+    Returns
+    -------
+    Floats | None
+        (3,) sRGB at 8 bits; None for none within ΔE 50.
+    """
     for radii in np.array_split(RADII, SHELLS):
         rows = oklab + (radii[:, None, None] * BALL[None]).reshape(-1, 3)
         srgb = convert(rows, "oklab", "srgb")
@@ -55,12 +81,40 @@ def least_push(oklab: Floats, holds: Holds) -> Floats | None:
 
 
 def recolored(swatch: Swatch, srgb: Floats) -> RecolorSwatch:
-    """The very color that was tried, so that what held then holds afterward; alpha stays."""
+    """The very color that was tried, so that what held then holds afterward; alpha stays.
+
+    Parameters
+    ----------
+    swatch : Swatch
+        Whose color changes.
+    srgb : Floats
+        (3,) sRGB 0..1.
+
+    Returns
+    -------
+    RecolorSwatch
+        The operation.
+    """
     return RecolorSwatch(id=swatch.id, space="srgb", coords=[float(channel) for channel in srgb])
 
 
 def way(subject: Subject, place: int, srgb: Floats) -> str:
-    """“lighter” or “darker”, from a swatch to a color."""
+    """“lighter” or “darker”, from a swatch to a color.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+    place : int
+        Of the swatch.
+    srgb : Floats
+        (3,) sRGB 0..1.
+
+    Returns
+    -------
+    str
+        “lighter” or “darker”.
+    """
     return "lighter" if convert(srgb, "srgb", "oklab")[0] > subject.oklab[place, 0] else "darker"
 
 

@@ -9,7 +9,20 @@ ROUNDS = 60
 
 
 def worth(gaps: Floats, order: list[int]) -> tuple[float, float]:
-    """The least step of an order and the sum of its steps: the greater, the better."""
+    """The least step of an order and the sum of its steps: the greater, the better.
+
+    Parameters
+    ----------
+    gaps : Floats
+        (n, n) differences.
+    order : list[int]
+        Of 0..n−1.
+
+    Returns
+    -------
+    tuple[float, float]
+        The least step and the sum.
+    """
     steps = gaps[order[:-1], order[1:]]
     return (float(steps.min()), float(steps.sum())) if len(steps) else (0.0, 0.0)
 
@@ -17,8 +30,18 @@ def worth(gaps: Floats, order: list[int]) -> tuple[float, float]:
 def farthest_order(gaps: Floats) -> tuple[list[int], bool]:
     """(n, n) differences → an order of 0..n−1, and whether it is the best there is: exact up to 10, then the best found.
 
-    Exact by dynamic programming over sets (Held and Karp 1962): first the largest possible least step, then the largest sum
-    among the orders that keep it.
+    Exact by dynamic programming over sets (Held and Karp 1962): first the largest possible least step, then the largest sum among
+    the orders that keep it.
+
+    Parameters
+    ----------
+    gaps : Floats
+        (n, n) differences.
+
+    Returns
+    -------
+    tuple[list[int], bool]
+        The order, and whether it is the best there is.
     """
     count = len(gaps)
     if count < 3:

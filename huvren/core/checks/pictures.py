@@ -19,7 +19,18 @@ CELL = 8
 
 
 def sample_of(rgba: Bytes) -> Sample:
-    """(h, w, 4) uint8 → its most frequent colors, each the mean of a small cell, from at most `MOST_PIXELS` pixels."""
+    """(h, w, 4) uint8 → its most frequent colors, each the mean of a small cell, from at most `MOST_PIXELS` pixels.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+
+    Returns
+    -------
+    Sample
+        Colors and how many pixels each stands for.
+    """
     pixels = rgba.reshape(-1, 4)
     pixels = pixels[:: max(1, -(-len(pixels) // MOST_PIXELS))]
     rgb = pixels[pixels[:, 3] >= 128, :3].astype(np.int64)
@@ -33,7 +44,20 @@ def sample_of(rgba: Bytes) -> Sample:
 
 
 def plate_of(indices: Bytes, table: Sequence[str | None]) -> Plate:
-    """(h, w) uint8 → every so many pixels of it, so that it is at most `PLATE` high or wide."""
+    """(h, w) uint8 → every so many pixels of it, so that it is at most `PLATE` high or wide.
+
+    Parameters
+    ----------
+    indices : Bytes
+        (h, w) uint8 index map.
+    table : Sequence[str | None]
+        Swatch id of each index, None for a clear one.
+
+    Returns
+    -------
+    Plate
+        Index map and table of the plate.
+    """
     step = max(1, -(-max(indices.shape) // PLATE))
     return Plate(np.ascontiguousarray(indices[step // 2 :: step, step // 2 :: step]), tuple(table))
 
@@ -41,7 +65,22 @@ def plate_of(indices: Bytes, table: Sequence[str | None]) -> Plate:
 def painted_with(palette: Palette, rgba: Bytes) -> tuple[dict[str, int], dict[tuple[str, str], int], Plate | None]:
     """Pixels of each swatch id, the borders between them, and the plate, if every pixel got the nearest swatch.
 
-    Raises `BadInput` for a palette of more than 256 swatches.
+    Parameters
+    ----------
+    palette : Palette
+        At most 256 swatches.
+    rgba : Bytes
+        (h, w, 4) uint8.
+
+    Returns
+    -------
+    tuple[dict[str, int], dict[tuple[str, str], int], Plate | None]
+        Pixels by swatch id, borders by pairs of ids, and the plate.
+
+    Raises
+    ------
+    BadInput
+        For a palette of more than 256 swatches.
     """
     swatches = [swatch for swatch in palette.swatches if swatch.color.alpha > 0]
     if len(swatches) > MOST_PAINTED:

@@ -17,7 +17,22 @@ MOST_LOOKED = 2048
 
 
 def differences(first: Floats, second: Floats, measure: str) -> Floats:
-    """(n, 3) and (m, 3) sRGB → (n, m): ΔEOK×100, or CIEDE2000 in CIELAB (D65)."""
+    """(n, 3) and (m, 3) sRGB → (n, m): ΔEOK×100, or CIEDE2000 in CIELAB (D65).
+
+    Parameters
+    ----------
+    first : Floats
+        (n, 3) sRGB 0..1.
+    second : Floats
+        (m, 3) sRGB 0..1.
+    measure : str
+        “ok” for ΔEOK×100, else CIEDE2000.
+
+    Returns
+    -------
+    Floats
+        (n, m): ΔEOK×100, or CIEDE2000 in CIELAB (D65).
+    """
     if measure == "ciede2000":
         one, other = (convert(srgb, "srgb", "lab-d65") for srgb in (first, second))
         return ciede2000(one[:, None], other[None])

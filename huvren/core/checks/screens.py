@@ -22,6 +22,7 @@ class Shown:
     apart and are together; accents : strong colors that lost more than the share that is allowed."""
 
     lens: Lens
+    """Through which it is seen."""
     rgb: Bytes
     turned: list[tuple[int, int]]
     lost: list[tuple[int, int]]

@@ -67,7 +67,18 @@ FORMS = {"sheet": _folded_sheet, "bell": _bell, "stem": _stem, "wing": _wing}
 
 @cache
 def normals(form: str) -> tuple[Floats, Flags]:
-    """(SIZE, SIZE, 3) unit normals of a form, and (SIZE, SIZE) where it is."""
+    """(SIZE, SIZE, 3) unit normals of a form, and (SIZE, SIZE) where it is.
+
+    Parameters
+    ----------
+    form : str
+        One of `FORMS`.
+
+    Returns
+    -------
+    tuple[Floats, Flags]
+        (SIZE, SIZE, 3) unit normals and (SIZE, SIZE) bool.
+    """
     height, inside = FORMS[form]()
     down, across = np.gradient(height, 2 / (SIZE - 1))
     upright = np.stack([-across, -down, np.ones_like(height)], axis=-1)
@@ -75,7 +86,20 @@ def normals(form: str) -> tuple[Floats, Flags]:
 
 
 def lit(form: str, degrees: float) -> tuple[Floats, Flags]:
-    """(SIZE, SIZE) light 0..1 on a form, by Lambert's cosine, and where it is. degrees : where the lamp stands, 0 right, 90 above."""
+    """(SIZE, SIZE) light 0..1 on a form, by Lambert's cosine, and where it is. degrees : where the lamp stands, 0 right, 90 above.
+
+    Parameters
+    ----------
+    form : str
+        One of `FORMS`.
+    degrees : float
+        Where the lamp stands: 0 right, 90 above.
+
+    Returns
+    -------
+    tuple[Floats, Flags]
+        (SIZE, SIZE) light and (SIZE, SIZE) bool.
+    """
     upright, inside = normals(form)
     turn = np.radians(degrees)
     lamp = np.array([np.cos(turn), -np.sin(turn), LIGHT_UP])

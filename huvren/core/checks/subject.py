@@ -25,7 +25,9 @@ class Sample:
     """Colors of a linked picture as it came: (m, 3) OKLab and (m,) how many pixels each stands for."""
 
     oklab: Floats
+    """(n, 3) OKLab."""
     weights: Floats
+    """(n,) pixels that each stands for."""
 
 
 @dataclass(frozen=True)
@@ -33,7 +35,9 @@ class Plate:
     """A linked picture, small: (h, w) uint8 indices, and the swatch id that each stands for."""
 
     indices: Bytes
+    """(h, w) uint8."""
     table: tuple[str | None, ...]
+    """Swatch id of each index, None for a clear one."""
 
 
 @dataclass(frozen=True)
@@ -46,12 +50,14 @@ class Subject:
     """
 
     palette: Palette
+    """What is examined."""
     usage: Usage | None = None
     touching: Mapping[tuple[str, str], int] | None = None
     samples: Sample | None = None
     plate: Plate | None = None
     others: Mapping[str, Palette | None] = field(default_factory=dict)
     most: int = MOST_EXAMINED
+    """Swatches that are compared with each other."""
 
     @cached_property
     def all(self) -> tuple[Swatch, ...]:
@@ -79,14 +85,17 @@ class Subject:
 
     @cached_property
     def linear(self) -> Floats:
+        """(n, 3) linear light."""
         return decode_srgb_array(self.srgb)
 
     @cached_property
     def oklab(self) -> Floats:
+        """(n, 3) OKLab of the 8-bit form."""
         return convert(self.srgb, "srgb", "oklab")
 
     @cached_property
     def oklch(self) -> Floats:
+        """(n, 3) OKLCh of the 8-bit form."""
         return convert(self.oklab, "oklab", "oklch")
 
     @cached_property
@@ -136,17 +145,52 @@ def quoted_name(swatch: Swatch) -> str:
 
 
 def bytes_of(swatches: Sequence[Swatch]) -> Floats:
-    """(n, 3) 8-bit sRGB as numbers."""
+    """(n, 3) 8-bit sRGB as numbers.
+
+    Parameters
+    ----------
+    swatches : Sequence[Swatch]
+        n swatches.
+
+    Returns
+    -------
+    Floats
+        (n, 3) 0..255.
+    """
     return np.array([swatch.color.bytes[:3] for swatch in swatches], dtype=np.float64).reshape(-1, 3)
 
 
 def luminance(srgb: Floats) -> Floats:
-    """(..., 3) sRGB → (...) relative luminance, WCAG 2.2."""
+    """(..., 3) sRGB → (...) relative luminance, WCAG 2.2.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+
+    Returns
+    -------
+    Floats
+        (...) relative luminance, WCAG 2.2.
+    """
     return np.asarray(convert(srgb, "srgb", "xyz-d65")[..., 1])
 
 
 def gaps(oklab: Floats, others: Floats | None = None) -> Floats:
-    """(n, 3) and (m, 3) OKLab, or the same ones → (n, m) ΔEOK×100."""
+    """(n, 3) and (m, 3) OKLab, or the same ones → (n, m) ΔEOK×100.
+
+    Parameters
+    ----------
+    oklab : Floats
+        (n, 3) OKLab.
+    others : Floats | None
+        (m, 3) OKLab; None for the same ones.
+
+    Returns
+    -------
+    Floats
+        (n, m) ΔEOK×100.
+    """
     second = oklab if others is None else others
     squares = np.zeros((len(oklab), len(second)))
     for channel in range(3):

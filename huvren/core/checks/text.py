@@ -16,12 +16,36 @@ FLARE = 0.05
 
 
 def ratios(subject: Subject) -> Floats:
-    """(n, n) contrast ratios, 1 to 21."""
+    """(n, n) contrast ratios, 1 to 21.
+
+    Parameters
+    ----------
+    subject : Subject
+        The palette with what it is compared with.
+
+    Returns
+    -------
+    Floats
+        (n, n) contrast ratios, 1 to 21.
+    """
     return ratio(subject.luminance[:, None], subject.luminance[None])
 
 
 def ratio(first: Floats, second: Floats) -> Floats:
-    """Contrast ratio of two relative luminances, whichever is lighter."""
+    """Contrast ratio of two relative luminances, whichever is lighter.
+
+    Parameters
+    ----------
+    first : Floats
+        Relative luminance.
+    second : Floats
+        Relative luminance.
+
+    Returns
+    -------
+    Floats
+        1 to 21.
+    """
     light, dark = np.maximum(first, second), np.minimum(first, second)
     return np.asarray((light + FLARE) / (dark + FLARE))
 

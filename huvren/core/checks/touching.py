@@ -13,6 +13,16 @@ def touching(indices: Bytes) -> Integers:
     """(h, w) uint8 → (256, 256) symmetric counts of edges between a pixel of one index and a pixel of another, 0 on the diagonal.
 
     Each pixel has the neighbor at its right and the one below.
+
+    Parameters
+    ----------
+    indices : Bytes
+        (h, w) uint8 index map.
+
+    Returns
+    -------
+    Integers
+        (256, 256), 0 on the diagonal.
     """
     counts = np.zeros(INDICES * INDICES, dtype=np.int64)
     for first, second in ((indices[:, :-1], indices[:, 1:]), (indices[:-1], indices[1:])):
@@ -25,7 +35,20 @@ def touching(indices: Bytes) -> Integers:
 
 
 def by_swatch(counts: Integers, table: Sequence[str | None]) -> Mapping[tuple[str, str], int]:
-    """Counts of indices as counts of swatch ids: indices that stand for the same swatch do not border on each other."""
+    """Counts of indices as counts of swatch ids: indices that stand for the same swatch do not border on each other.
+
+    Parameters
+    ----------
+    counts : Integers
+        (256, 256) as `touching` gives them.
+    table : Sequence[str | None]
+        Swatch id of each index, None for a clear one.
+
+    Returns
+    -------
+    Mapping[tuple[str, str], int]
+        Counts by pairs of ids, the lower first.
+    """
     found: dict[tuple[str, str], int] = {}
     size = min(len(table), INDICES)
     for first, second in zip(*np.nonzero(np.triu(counts[:size, :size], k=1)), strict=True):

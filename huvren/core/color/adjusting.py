@@ -19,15 +19,34 @@ class Adjustment:
     """
 
     hue_turn: float = 0.0
+    """Degrees."""
     chroma_scale: float = 1.0
+    """1 leaves chroma as it is."""
     lightness: float = 0.0
+    """Added to OKLab lightness."""
     contrast: float = 0.0
+    """1 leaves it as it is."""
     curve: float = 0.0
+    """−1 darkens the middle, 1 lightens it."""
     warmth: float = 0.0
+    """Toward yellow where positive, toward blue where negative."""
 
 
 def adjust(srgb: Floats, wanted: Adjustment) -> Floats:
-    """(n, 3) sRGB 0..1 → (n, 3) sRGB 0..1, mapped into the gamut by reducing chroma."""
+    """(n, 3) sRGB 0..1 → (n, 3) sRGB 0..1, mapped into the gamut by reducing chroma.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (n, 3) sRGB 0..1.
+    wanted : Adjustment
+        How lightness, chroma and hue change.
+
+    Returns
+    -------
+    Floats
+        (n, 3) sRGB 0..1, mapped into the gamut by reducing chroma.
+    """
     lightness, chroma, hue = np.moveaxis(convert(srgb, "srgb", "oklch"), -1, 0)
     # A power curve keeps black and white; half way up, a full bend moves the middle by about a quarter.
     lightness = np.clip(lightness, 0, 1) ** (2.0 ** (-wanted.curve))
@@ -42,5 +61,20 @@ def adjust(srgb: Floats, wanted: Adjustment) -> Floats:
 
 
 def over(srgb: Floats, ground: Floats, opacity: float) -> Floats:
-    """Colors as they look at an opacity 0..1 over a ground: mixed in coded sRGB, as screens composite."""
+    """Colors as they look at an opacity 0..1 over a ground: mixed in coded sRGB, as screens composite.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+    ground : Floats
+        (..., 3) sRGB 0..1 of what is below.
+    opacity : float
+        0..1.
+
+    Returns
+    -------
+    Floats
+        (..., 3) sRGB 0..1.
+    """
     return np.asarray(srgb * opacity + ground * (1 - opacity))

@@ -10,12 +10,42 @@ DELTA_SCALE = 100.0
 
 
 def delta_eok(first: ArrayLike, second: ArrayLike) -> Floats:
-    """ΔEOK×100: Euclidean distance of two (..., 3) OKLab arrays, times 100. Reference: CSS Color 4 §18."""
+    """ΔEOK×100: Euclidean distance of two (..., 3) OKLab arrays, times 100.
+
+    Reference: CSS Color 4 §18.
+
+    Parameters
+    ----------
+    first : ArrayLike
+        (..., 3) OKLab.
+    second : ArrayLike
+        (..., 3) OKLab.
+
+    Returns
+    -------
+    Floats
+        (...) distances.
+    """
     return np.asarray(np.linalg.norm(np.asarray(first, dtype=float) - np.asarray(second, dtype=float), axis=-1) * DELTA_SCALE)
 
 
 def ciede2000(first: ArrayLike, second: ArrayLike) -> Floats:
-    """CIEDE2000 of two (..., 3) CIELAB arrays, kL = kC = kH = 1. Reference: Sharma, Wu, Dalal 2005, eqs. 2–22."""
+    """CIEDE2000 of two (..., 3) CIELAB arrays, kL = kC = kH = 1.
+
+    Reference: Sharma, Wu, Dalal 2005, eqs. 2–22.
+
+    Parameters
+    ----------
+    first : ArrayLike
+        (..., 3) CIELAB.
+    second : ArrayLike
+        (..., 3) CIELAB.
+
+    Returns
+    -------
+    Floats
+        (...) differences.
+    """
     lightness1, a1, b1 = np.moveaxis(np.asarray(first, dtype=float), -1, 0)
     lightness2, a2, b2 = np.moveaxis(np.asarray(second, dtype=float), -1, 0)
     mean_chroma7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7

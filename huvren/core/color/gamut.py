@@ -10,12 +10,36 @@ from huvren.core.color.transfer import FEW, kernels_for
 
 
 def in_srgb_gamut(srgb: Floats) -> Flags:
-    """(..., 3) sRGB → (...) bool, true where every channel lies in 0..1 within the rounding of a conversion."""
+    """(..., 3) sRGB → (...) bool, true where every channel lies in 0..1 within the rounding of a conversion.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+
+    Returns
+    -------
+    Flags
+        (...) bool.
+    """
     return np.asarray(((srgb >= -IN_GAMUT_SLACK) & (srgb <= 1 + IN_GAMUT_SLACK)).all(axis=-1))
 
 
 def clip_to_srgb(srgb: Floats) -> Floats:
-    """(..., 3) sRGB → each channel limited to 0..1. Changes hue; offered as “plain clip”."""
+    """(..., 3) sRGB → each channel limited to 0..1.
+
+    Changes hue; offered as “plain clip”.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+
+    Returns
+    -------
+    Floats
+        (..., 3) 0..1.
+    """
     return np.clip(srgb, 0.0, 1.0)
 
 
@@ -55,7 +79,18 @@ def _reduce_chroma(oklch: Floats) -> Floats:
 
 
 def map_to_srgb(oklch: ArrayLike) -> Floats:
-    """(..., 3) OKLCh → (..., 3) sRGB inside 0..1, hue and lightness held, chroma reduced as far as needed."""
+    """(..., 3) OKLCh → (..., 3) sRGB inside 0..1, hue and lightness held, chroma reduced as far as needed.
+
+    Parameters
+    ----------
+    oklch : ArrayLike
+        (..., 3) OKLCh, hue in degrees.
+
+    Returns
+    -------
+    Floats
+        (..., 3) sRGB inside 0..1, hue and lightness held, chroma reduced as far as needed.
+    """
     array = np.ascontiguousarray(oklch, dtype=np.float64)
     rows = array.reshape(-1, 3)
     if kernels := kernels_for(0 if len(rows) <= FEW_ROWS else array.size + FEW):
@@ -67,7 +102,20 @@ def map_to_srgb(oklch: ArrayLike) -> Floats:
 
 
 def displayed(coords: ArrayLike, space: str) -> tuple[Floats, Flags]:
-    """(n, c) coordinates in `space` → (n, 3) sRGB 0..1 as shown, and (n,) bool, true where no mapping was needed."""
+    """(n, c) coordinates in `space` → (n, 3) sRGB 0..1 as shown, and (n,) bool, true where no mapping was needed.
+
+    Parameters
+    ----------
+    coords : ArrayLike
+        (n, channels) coordinates in `space`.
+    space : str
+        Id of a space.
+
+    Returns
+    -------
+    tuple[Floats, Flags]
+        (n, 3) sRGB 0..1 as shown, and (n,) bool, true where no mapping was needed.
+    """
     srgb = convert(coords, space, "srgb")
     inside = in_srgb_gamut(srgb)
     outside = ~inside
@@ -83,6 +131,16 @@ def within_srgb(oklch: Floats) -> Floats:
     """(n, 3) OKLCh → the same with as much of its chroma as sRGB shows at that very lightness and hue, nothing clipped.
 
     Unlike `map_to_srgb` it gives up what a just noticeable clip could keep; lightness and hue stay exact.
+
+    Parameters
+    ----------
+    oklch : Floats
+        (n, 3) OKLCh, hue in degrees.
+
+    Returns
+    -------
+    Floats
+        (n, 3) OKLCh.
     """
     rows = np.array(oklch, dtype=np.float64).reshape(-1, 3)
     rows[:, 0] = np.clip(rows[:, 0], 0, 1)

@@ -20,12 +20,18 @@ class Scheme:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     spread: float
+    """Degrees between neighbors."""
     counts: tuple[int, int]
+    """The fewest and the most colors."""
     turns: Callable[[float, int], list[float]]
     usual: int = 0
+    """Where nothing is chosen."""
     by_lightness: bool = False
 
     def offsets(self, spread: float | None, count: int) -> list[float]:

@@ -29,9 +29,13 @@ class Model:
     """A way colors mix. `mixed` : the colors, their (n, 3) linear sRGB and (n,) weights → (3,) linear sRGB."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     mixed: Callable[[Sequence[Color], Floats, Floats], Floats]
+    """(n colors, their reflectances or light, their parts) → the mixture."""
 
 
 MODELS: Registry[Model] = Registry("mixing model")
@@ -42,7 +46,13 @@ DARKEST = 2e-4
 
 @cache
 def reflectance_to_linear_srgb() -> Floats:
-    """(3, 36): see `tools/reflectance.py`, which makes it."""
+    """(3, 36): see `tools/reflectance.py`, which makes it.
+
+    Returns
+    -------
+    Floats
+        (3, 36).
+    """
     return np.asarray(np.load(FILE))
 
 
@@ -81,7 +91,18 @@ def _recovered(linear: tuple[float, float, float]) -> Floats:
 
 
 def reflectance_of(color: Color) -> Floats:
-    """(36,) reflectance at 380, 390 … 730 nm, 0..1, that looks like the color's sRGB form under D65."""
+    """(36,) reflectance at 380, 390 … 730 nm, 0..1, that looks like the color's sRGB form under D65.
+
+    Parameters
+    ----------
+    color : Color
+        Any color; its sRGB form counts.
+
+    Returns
+    -------
+    Floats
+        (36,) 0..1.
+    """
     linear = np.clip(decode_srgb_array(np.array(color.srgb)), DARKEST, 1 - DARKEST)
     red, green, blue = (round(float(channel), 9) for channel in linear)
     return _recovered((red, green, blue))
@@ -103,8 +124,19 @@ def _mixed_light(colors: Sequence[Color], linear: Floats, weights: Floats) -> Fl
 
 
 def paints_of(colors: Sequence[Color]) -> Floats:
-    """(n, 40): what adds up by parts when paints mix: absorption in 36 bands, scattering, and the linear light that the
-    recovered reflectance could not hold, which comes back in proportion, so that a color alone stays itself."""
+    """(n, 40): what adds up by parts when paints mix: absorption in 36 bands, scattering, and the linear light that the recovered
+    reflectance could not hold, which comes back in proportion, so that a color alone stays itself.
+
+    Parameters
+    ----------
+    colors : Sequence[Color]
+        n colors in any space.
+
+    Returns
+    -------
+    Floats
+        (n, 40).
+    """
     spectra = np.array([reflectance_of(color) for color in colors])
     ratio = (1 - spectra) ** 2 / (2 * spectra)
     scattering = 1 / (1 + ratio.mean(axis=1))
@@ -113,7 +145,20 @@ def paints_of(colors: Sequence[Color]) -> Floats:
 
 
 def seen_paint(paints: Floats) -> Floats:
-    """(n, 40) paints, mixed or not → (n, 3) linear sRGB, unbounded. Beyond what can be mixed nothing absorbs less than nothing."""
+    """(n, 40) paints, mixed or not → (n, 3) linear sRGB, unbounded.
+
+    Beyond what can be mixed nothing absorbs less than nothing.
+
+    Parameters
+    ----------
+    paints : Floats
+        (n, 40) as `paints_of` gives them, mixed by their parts.
+
+    Returns
+    -------
+    Floats
+        (n, 3) linear sRGB, unbounded.
+    """
     ratio = np.maximum(paints[:, :-4], 0) / np.maximum(paints[:, -4:-3], 1e-6)
     mixture = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
     return np.asarray(mixture @ reflectance_to_linear_srgb().T + paints[:, -3:])

@@ -238,7 +238,9 @@ class Typed:
     """
 
     named: tuple[tuple[Color, str], ...]
+    """Colors with their names."""
     wrong: tuple[tuple[str, str], ...]
+    """What could not be read, with the reason."""
     taken: str
     left: str
 
@@ -289,7 +291,9 @@ class Notation:
     """A way to write a color. `write` is given the color and its alpha as CSS writes it, slash included."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     write: Callable[[Color, str], str]
+    """Writes a color in this notation."""
 
 
 NOTATIONS: Registry[Notation] = Registry("notation")

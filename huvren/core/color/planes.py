@@ -22,12 +22,15 @@ class Plane:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     space: str
     across: tuple[int, float, float]
     up: tuple[int, float, float]
     held: int
     is_round: bool = False
+    """Whether it is drawn as a disc."""
 
 
 PLANES: Registry[Plane] = Registry("plane")
@@ -58,7 +61,23 @@ def _place(plane: Plane, held: float, across: Floats, up: Floats) -> Floats:
 def draw_plane(plane_id: str, held: float, width: int, height: int, reach: float | None = None) -> Bytes:
     """(height, width, 4) uint8 of a plane at a held coordinate; pixels outside sRGB are clear.
 
-    reach : the upper end of what goes up or outward, where it is not the plane's own.
+    Parameters
+    ----------
+    plane_id : str
+        One of `PLANES`.
+    held : float
+        The coordinate that the plane does not show.
+    width : int
+        In pixels.
+    height : int
+        In pixels.
+    reach : float | None
+        The upper end of what goes up or outward, where it is not the plane's own.
+
+    Returns
+    -------
+    Bytes
+        (height, width, 4) uint8.
     """
     plane = PLANES[plane_id]
     if reach is not None:

@@ -26,7 +26,18 @@ def kernels_for(values: int) -> ModuleType | None:
 
 
 def decode_srgb_array(coded: ArrayLike) -> Floats:
-    """sRGB coded → linear light, any shape, odd around zero (CSS Color 4 §10.2)."""
+    """sRGB coded → linear light, any shape, odd around zero (CSS Color 4 §10.2).
+
+    Parameters
+    ----------
+    coded : ArrayLike
+        Any shape, sRGB coded.
+
+    Returns
+    -------
+    Floats
+        The same shape, linear light.
+    """
     values = np.asarray(coded, dtype=np.float64)
     if kernels := kernels_for(values.size):
         return np.asarray(kernels.decode_srgb_array(values))
@@ -35,7 +46,18 @@ def decode_srgb_array(coded: ArrayLike) -> Floats:
 
 
 def encode_srgb_array(linear: ArrayLike) -> Floats:
-    """Linear light → sRGB coded, any shape, odd around zero (CSS Color 4 §10.2)."""
+    """Linear light → sRGB coded, any shape, odd around zero (CSS Color 4 §10.2).
+
+    Parameters
+    ----------
+    linear : ArrayLike
+        Any shape, linear light.
+
+    Returns
+    -------
+    Floats
+        The same shape, sRGB coded.
+    """
     values = np.asarray(linear, dtype=np.float64)
     if kernels := kernels_for(values.size):
         return np.asarray(kernels.encode_srgb_array(values))

@@ -29,8 +29,11 @@ class Color:
     """
 
     space: str
+    """Id of the space of its coordinates."""
     coords: tuple[float, ...]
+    """As many as the space has channels."""
     alpha: float = 1.0
+    """0..1."""
     missing: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
@@ -119,7 +122,18 @@ TRANSPARENT = Color("srgb", (0.0, 0.0, 0.0), 0.0)
 
 
 def srgb_of(colors: Sequence[Color]) -> tuple[Floats, Flags]:
-    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed."""
+    """(n, 3) sRGB 0..1 inside the gamut, and (n,) bool, true where no mapping was needed.
+
+    Parameters
+    ----------
+    colors : Sequence[Color]
+        n colors in any space.
+
+    Returns
+    -------
+    tuple[Floats, Flags]
+        (n, 3) sRGB 0..1 and (n,) bool.
+    """
     srgb = np.empty((len(colors), 3))
     inside = np.ones(len(colors), dtype=bool)
     by_space: dict[str, list[int]] = {}

@@ -19,14 +19,27 @@ class Vision:
     """A kind of color vision. matrices : (11, 3, 3) from linear sRGB to what is seen, as linear sRGB, by tenths of severity."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     matrices: Floats
 
     def __hash__(self) -> int:
         return hash(self.id)
 
     def matrix(self, severity: float = 1.0) -> Floats:
-        """(3, 3) at a severity 0..1."""
+        """(3, 3) at a severity 0..1.
+
+        Parameters
+        ----------
+        severity : float
+            0 for ordinary eyes to 1.
+
+        Returns
+        -------
+        Floats
+            (3, 3) over linear light.
+        """
         at = min(max(severity, 0.0), 1.0) * (len(self.matrices) - 1)
         below = min(int(at), len(self.matrices) - 2)
         return np.asarray(self.matrices[below] + (at - below) * (self.matrices[below + 1] - self.matrices[below]))
@@ -38,5 +51,20 @@ for _id, _table in TABLES.items():
 
 
 def seen(srgb: Floats, vision: Vision, severity: float = 1.0) -> Floats:
-    """(..., 3) sRGB 0..1 → (..., 3) sRGB 0..1 as those eyes see it. severity : 0 for ordinary eyes to 1."""
+    """(..., 3) sRGB 0..1 → (..., 3) sRGB 0..1 as those eyes see it. severity : 0 for ordinary eyes to 1.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+    vision : Vision
+        A kind of eyes.
+    severity : float
+        0 for ordinary eyes to 1.
+
+    Returns
+    -------
+    Floats
+        (..., 3) sRGB 0..1.
+    """
     return np.clip(encode_srgb_array(np.clip(decode_srgb_array(srgb) @ vision.matrix(severity).T, 0, 1)), 0, 1)

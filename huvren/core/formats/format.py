@@ -28,8 +28,11 @@ class Option:
     """A choice that a writer offers; the first is taken where none is made."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     choices: tuple[tuple[str, str], ...]
+    """Ids and labels, the usual one first."""
 
 
 @dataclass(frozen=True)
@@ -40,8 +43,10 @@ class Document:
     """
 
     palette: Palette
+    """What is written."""
     frames: tuple[Bytes, ...] = ()
     options: Mapping[str, str] = field(default_factory=dict)
+    """Choices by the id of their option."""
     ramps: tuple[tuple[str, RampPlan], ...] = ()
 
     @property
@@ -58,7 +63,9 @@ class Found:
     """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8."""
 
     palette: Palette
+    """What was read."""
     notes: tuple[str, ...] = ()
+    """Sentences for the artist."""
     frames: tuple[Bytes, ...] = ()
     areas: tuple[tuple[int, ...], ...] = ()
     """Left, top, width and height in pixels of what each swatch was read from, where that is a picture."""
@@ -67,6 +74,7 @@ class Found:
     sure: tuple[float, ...] = ()
     """How sure each find is, 0..1, where that is in doubt at all; with `doubts`, the reason in words."""
     doubts: tuple[str, ...] = ()
+    """Ids of swatches that may be none."""
 
     def without_doubtful(self) -> "Found":
         """The finds that come in ticked, with a note about the others; all of them where none is sure."""
@@ -88,14 +96,22 @@ class Format:
     it only looks for colors in what may be anything."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     endings: tuple[str, ...]
+    """Of file names, with the dot."""
     kind: str
+    """What such files are called."""
     family: Family
+    """The menu that it stands in."""
     media_type: str
+    """For downloads."""
     keeps: Keeps
+    """What it keeps of a palette."""
     use: str
+    """What it is for, in one sentence."""
     contents: frozenset[Content] = frozenset({"palette"})
     ramp: RampKeeps | None = None
+    """What it keeps of a ramp; None where it holds none."""
     is_text: bool = False
     is_scan: bool = False
     is_partial: bool = False
@@ -103,12 +119,15 @@ class Format:
     fixed_lines: int = 0
     """Lines every such file begins with; a preview of the text leaves them out."""
     options: tuple[Option, ...] = ()
+    """Choices that its writer offers."""
     sniff: Callable[[bytes], float] = field(default=lambda data: 0.0)
     """Confidence 0..1 that these bytes are of this format."""
     read: Callable[[bytes], Found] | None = None
+    """Contents → what is found; None where it is only written."""
     read_ways: Callable[[bytes], Mapping[str, Found]] | None = None
     """For files that can be taken in several ways: each with its name, the likeliest first."""
     limits: ReadingLimits = field(default_factory=ReadingLimits)
+    """What is refused before work begins."""
     hold: Callable[[Document], Palette] | None = None
     """What of a palette a file holds, where that is not all that it declares to keep."""
     write: Callable[[Document], bytes] | None = None

@@ -22,7 +22,20 @@ Colors = Callable[[Sequence[Color]], list[Color]]
 
 
 def stepped(values: Floats, steps: float) -> Floats:
-    """Numbers 0..1 on a grid of so many steps, rounded half up, inside of it."""
+    """Numbers 0..1 on a grid of so many steps, rounded half up, inside of it.
+
+    Parameters
+    ----------
+    values : Floats
+        Any shape.
+    steps : float
+        Number of steps.
+
+    Returns
+    -------
+    Floats
+        The same shape.
+    """
     return np.asarray(np.floor(np.clip(values, 0.0, 1.0) * steps + 0.5) / steps)
 
 
@@ -154,8 +167,23 @@ def held_palette(
 def shortest(coords: Floats, space: str, digits: Sequence[Sequence[int]], scale: Sequence[float], most: float) -> Floats:
     """Coordinates with as few decimals as bring the color back to within `most` (ΔEOK×100).
 
-    coords : (n, channels); digits : decimals of each channel, the fewest first; scale : what a channel is multiplied by where it is
-    written. Returns the (n, channels) coordinates that the written numbers mean.
+    Parameters
+    ----------
+    coords : Floats
+        (n, channels) coordinates.
+    space : str
+        Id of the space of `coords`.
+    digits : Sequence[Sequence[int]]
+        Decimals of each channel, the fewest first.
+    scale : Sequence[float]
+        What each channel is multiplied by where it is written.
+    most : float
+        ΔEOK×100 that may be lost.
+
+    Returns
+    -------
+    Floats
+        (n, channels) coordinates that the written numbers mean.
     """
     factor = np.array(scale)
     written = np.empty_like(coords)

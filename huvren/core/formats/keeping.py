@@ -15,12 +15,17 @@ class Keeps:
     """What a format holds of a palette. `alpha` may be kept for one wholly clear swatch alone."""
 
     title: bool = False
+    """Whether it has the name of the palette."""
     names: bool = False
+    """Whether it has the names of swatches."""
     groups: bool = False
+    """Whether it has groups."""
     joins_groups: bool = False
     """Whether two groups of one name that stand side by side come back as one."""
     alpha: Literal["none", "one clear", "all"] = "none"
+    """What of alpha it has."""
     ids: bool = False
+    """Whether it has the ids of swatches."""
     places: Literal["none", "index", "all"] = "none"
     """Numbered places that may be empty: not at all, as the position in the file (empty ones are filled), or as they are."""
     fields: frozenset[str] = frozenset()
@@ -32,9 +37,11 @@ class Keeps:
     missing: bool = False
     """Components given as `none`."""
     spaces: tuple[str, ...] = ("srgb",)
+    """Ids of the spaces that it has colors in."""
     depth_bits: int | None = 8
     """Bits a channel of the sRGB form and of alpha; None for floating point."""
     most: int | None = None
+    """Swatches at the most."""
 
     def __post_init__(self) -> None:
         if unknown := self.fields - {entry.key for owner in (Swatch, Group, Palette) for entry in losable_fields_of(owner)}:
@@ -58,6 +65,8 @@ class RampKeeps:
     held: Callable[[RampPlan, Mapping[str, str]], Baked]
     says_all: Callable[[RampPlan], bool] = field(default=lambda plan: False)
     alpha: bool = True
+    """Whether it has alpha."""
     name: bool = True
+    """Whether it has a name."""
     steps: bool = False
     """Whether a stepped ramp is stepped in the file; else its steps are drawn as they can be."""

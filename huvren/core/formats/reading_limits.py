@@ -12,8 +12,11 @@ class Count:
     """A mark that may stand in a file only so often, and what each stands for."""
 
     mark: bytes
+    """Bytes that are counted."""
     most: int
+    """How often they may stand there."""
     parts: str
+    """What is counted, in words."""
 
 
 LINES = (Count(b"\n", 250_000, "lines"), Count(b"\r", 250_000, "lines"))
@@ -25,7 +28,9 @@ class ReadingLimits:
     """What keeps a reader within a second and 256 MB whatever it is given: bytes, and marks that cost time or memory each."""
 
     most_bytes: int = MOST_BYTES
+    """Of the file."""
     counts: tuple[Count, ...] = ()
+    """What else is counted."""
 
     def check(self, data: bytes, label: str) -> None:
         """Raises `TooLarge`, in words, for a file beyond the limits."""

@@ -11,7 +11,9 @@ class Reading:
     """One way to take a file; `is_reduction` where colors were chosen for a picture rather than read: then it has no format."""
 
     format: Format | None
+    """That reads it so; None for a reduction of its pixels."""
     found: Found
+    """What was read."""
     way: str = ""
     """How it was taken, where the file can be taken in several ways, such as “alpha first”."""
 

@@ -29,10 +29,15 @@ class Loss:
     """One thing that is dropped or changed. `worst` and `mean` are of the color changes in ΔEOK×100, where colors change."""
 
     code: str
+    """Kind of loss."""
     text: str
+    """In words."""
     count: int
+    """How many swatches it is about."""
     worst: float | None = None
+    """Largest ΔEOK×100."""
     mean: float | None = None
+    """Mean ΔEOK×100."""
 
 
 Pair = tuple[Swatch, Swatch]

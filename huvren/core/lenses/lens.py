@@ -17,10 +17,15 @@ class Amount:
     """How strong a lens is: its range, and what it is where nothing is said."""
 
     label: str
+    """As menus call it."""
     low: float
+    """The least."""
     high: float
+    """The most."""
     usual: float
+    """Where nothing is chosen."""
     unit: str = "%"
+    """Written behind the number."""
 
 
 @dataclass(frozen=True)
@@ -31,11 +36,16 @@ class Lens:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     kind: Literal["eye", "screen", "paper"]
     see: Callable[[Floats, float], Floats]
+    """(n, 3) sRGB 0..1 and an amount → (n, 3) sRGB."""
     amount: Amount | None = None
+    """None where it has no degrees."""
     is_estimate: bool = False
 
     def settled(self, amount: float | None) -> float:
@@ -50,12 +60,48 @@ class Lens:
         return value
 
     def through(self, srgb: Floats, amount: float | None = None) -> Floats:
-        """(..., 3) sRGB 0..1 → the same shape, as it is seen. Raises `BadInput` as `settled` does."""
+        """(..., 3) sRGB 0..1 → the same shape, as it is seen.
+
+        Parameters
+        ----------
+        srgb : Floats
+            (..., 3) sRGB 0..1.
+        amount : float | None
+            How much of it, within the bounds that the lens declares; None for its usual amount.
+
+        Returns
+        -------
+        Floats
+            The same shape, as it is seen.
+
+        Raises
+        ------
+        BadInput
+            As `settled` does.
+        """
         rows = np.clip(np.asarray(srgb, dtype=np.float64), 0, 1).reshape(-1, 3)
         return np.clip(self.see(rows, self.settled(amount)), 0, 1).reshape(np.shape(srgb))
 
     def through_bytes(self, rgb: Bytes, amount: float | None = None) -> Bytes:
-        """(..., 3) uint8 → the same shape; each different color is looked at once."""
+        """(..., 3) uint8 → the same shape; each different color is looked at once.
+
+        Parameters
+        ----------
+        rgb : Bytes
+            (..., 3) uint8.
+        amount : float | None
+            How much of it, within the bounds that the lens declares; None for its usual amount.
+
+        Returns
+        -------
+        Bytes
+            The same shape; each different color is looked at once.
+
+        Raises
+        ------
+        BadInput
+            As `settled` does.
+        """
         flat = np.ascontiguousarray(rgb).reshape(-1, 3)
         words = flat[:, 0].astype(np.uint32) << 16 | flat[:, 1].astype(np.uint32) << 8 | flat[:, 2]
         different, back = np.unique(words, return_inverse=True)

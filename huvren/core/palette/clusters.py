@@ -18,7 +18,18 @@ MOST_CLUSTERED = 8192
 
 
 def gaps_between(swatches: Sequence[Swatch]) -> Floats:
-    """(n, n) float32 ΔEOK×100; infinite between two locked swatches and between swatches of different alpha."""
+    """(n, n) float32 ΔEOK×100; infinite between two locked swatches and between swatches of different alpha.
+
+    Parameters
+    ----------
+    swatches : Sequence[Swatch]
+        n swatches.
+
+    Returns
+    -------
+    Floats
+        (n, n) float32 ΔEOK×100.
+    """
     oklab = np.array([swatch.color.oklab for swatch in swatches]).reshape(-1, 3)
     alpha = np.array([swatch.color.bytes[3] for swatch in swatches])
     locked: Flags = np.array([swatch.locked for swatch in swatches], dtype=bool)
@@ -36,7 +47,20 @@ def gaps_between(swatches: Sequence[Swatch]) -> Floats:
 def merge_tree(swatches: Sequence[Swatch]) -> tuple[Integers, Floats]:
     """Every join from the nearest up: (m, 2) places, the lower standing for the cluster, and (m,) heights in ΔEOK×100.
 
-    Raises `BadInput` above 8,192 swatches, whose distances would not fit into memory.
+    Parameters
+    ----------
+    swatches : Sequence[Swatch]
+        n swatches.
+
+    Returns
+    -------
+    tuple[Integers, Floats]
+        (m, 2) places and (m,) heights.
+
+    Raises
+    ------
+    BadInput
+        Above 8,192 swatches, whose distances would not fit into memory.
     """
     if len(swatches) > MOST_CLUSTERED:
         raise BadInput(f"Near twins are looked for among at most {MOST_CLUSTERED:,} swatches; select fewer than {len(swatches):,}.")
@@ -49,7 +73,24 @@ def merge_tree(swatches: Sequence[Swatch]) -> tuple[Integers, Floats]:
 
 
 def cut(count: int, pairs: Integers, heights: Floats, tolerance: float) -> list[list[int]]:
-    """The clusters of 0..count−1 whose joins are at most `tolerance` high, each in order, by their first member."""
+    """The clusters of 0..count−1 whose joins are at most `tolerance` high, each in order, by their first member.
+
+    Parameters
+    ----------
+    count : int
+        How many.
+    pairs : Integers
+        (m, 2) places of each join, the lower standing for the cluster.
+    heights : Floats
+        (m,) ΔEOK×100 of each join, rising.
+    tolerance : float
+        ΔEOK×100.
+
+    Returns
+    -------
+    list[list[int]]
+        Members of each cluster.
+    """
     members = [[place] for place in range(count)]
     for (left, right), height in zip(pairs.tolist(), heights.tolist(), strict=True):
         if height <= tolerance:

@@ -23,9 +23,13 @@ class Derived:
     """
 
     hex: str
+    """`#rrggbb`, or `#rrggbbaa`."""
     rgb: tuple[int, int, int]
+    """8-bit sRGB."""
     oklch: Triple
+    """Of what is shown."""
     in_srgb: bool
+    """Whether it is shown as it is."""
     nearest: int | None
     nearest_delta: float | None
 

@@ -103,9 +103,13 @@ class Field:
     """A field of a class, by its name. key : how formats state that they hold it, such as `swatch.note`."""
 
     owner: type
+    """The class that has it."""
     name: str
+    """Of the attribute."""
     empty: Any
+    """What it is where nothing is said."""
     declared: Declared
+    """All else that is said of it."""
 
     @property
     def key(self) -> str:

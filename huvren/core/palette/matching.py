@@ -22,8 +22,11 @@ class Match:
     """
 
     swatch: Swatch
+    """Of the other palette."""
     place: int | None
+    """Of the nearest swatch here, or None."""
     delta: float
+    """ΔEOK×100."""
 
 
 def _by_alpha(swatches: Sequence[Swatch]) -> dict[int, list[int]]:

@@ -16,9 +16,13 @@ class Survivor:
     """A rule for a merge. `pick` gives the swatch that stays, in the color it stays with; it never sees a locked one."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     pick: Callable[[Sequence[Swatch], Usage], Swatch]
+    """Of those that become one, the one that stays."""
 
 
 SURVIVORS: Registry[Survivor] = Registry("merge rule")

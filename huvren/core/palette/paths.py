@@ -16,7 +16,24 @@ STARTS = 12
 def shortest_path(points: Floats, first: int | None = None, last: int | None = None) -> list[int]:
     """An order of (n, 3) points along a short open path, with its ends fixed where they are given.
 
-    Raises `BadInput` above 4,096 points, for which the search would take too long.
+    Parameters
+    ----------
+    points : Floats
+        (n, 3).
+    first : int | None
+        The point to begin with, or None.
+    last : int | None
+        The point to end with, or None.
+
+    Returns
+    -------
+    list[int]
+        An order of 0..n−1.
+
+    Raises
+    ------
+    BadInput
+        Above 4,096 points, for which the search would take too long.
     """
     count = len(points)
     if count > MOST_POINTS:

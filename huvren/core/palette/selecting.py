@@ -16,9 +16,13 @@ class Request:
     """What a rule may ask for: swatches that are selected already, a tolerance in ΔEOK×100, pixels of each swatch."""
 
     palette: Palette
+    """That is selected from."""
     ids: tuple[str, ...]
+    """Swatches that are selected now."""
     tolerance: float
+    """ΔEOK×100."""
     usage: Usage
+    """Pixels of each swatch in the linked pictures."""
 
 
 @dataclass(frozen=True)
@@ -26,9 +30,13 @@ class SelectRule:
     """needs : “swatch” where the rule begins from what is selected, “tolerance” where it also takes a tolerance."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     choose: Callable[[Request], list[Swatch]]
+    """The swatches that are selected."""
     needs: tuple[str, ...] = ()
 
 

@@ -21,11 +21,15 @@ class SortKey:
     """A measure of swatches, low first. As any key but the last it counts in steps, so that the next one has a say."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     measure: Callable[[Sequence[Swatch], Floats, Usage], Floats]
     """n swatches, their (n, 3) OKLCh and the pixels that each paints → (n,)"""
     step: float
+    """From one value to the next in the interface."""
 
 
 SORT_KEYS: Registry[SortKey] = Registry("sort key")

@@ -95,8 +95,11 @@ class Swatch:
     """slot : its numbered place, in palettes that have such; pinned : it keeps that place whatever moves around it."""
 
     color: Color = declared(lost=BY_NAME, structural=True, matched=True, by_variant=True)
+    """Its color."""
     name: str = declared("", lost=BY_NAME, shape=str, read=clean_name, instead=_shorter_name, always=True, sent=str)
+    """What people call it."""
     id: str = declared(factory=new_id, lost=BY_NAME, structural=True)
+    """By which it is named in documents, addresses and commands."""
     locked: bool = declared(
         False,
         lost=Words("locks", _counted("lock", "locks")),
@@ -106,7 +109,9 @@ class Swatch:
         duplicated="empty",
         examples=(True,),
     )
+    """Whether reductions must keep it."""
     group: str | None = declared(None, lost=BY_NAME, structural=True)
+    """Id of its group."""
     note: str = declared(
         "",
         lost=NOTED,
@@ -116,9 +121,11 @@ class Swatch:
         sent=str,
         examples=("a note", "two\nlines"),
     )
+    """A remark."""
     tags: tuple[str, ...] = declared(
         (), lost=NOTED, shape=list[str], read=clean_tags, write=list, sent=list[str], examples=(("spot",), ("global", "wing"))
     )
+    """Words that files know it by."""
     slot: int | None = declared(
         None, lost=BY_NAME, shape=int | None, brought_in="empty", sent=int | None,
         describes="its numbered place, in palettes that have such",
@@ -132,11 +139,14 @@ class Swatch:
 @dataclass(frozen=True)
 class Group:
     name: str = declared(lost=BY_NAME, structural=True)
+    """What people call it."""
     id: str = declared(factory=new_id, lost=BY_NAME, structural=True)
+    """By which it is named in documents, addresses and commands."""
     columns: int | None = declared(
         None, lost=Words("group-columns", lambda count: f"the columns of {count:,} {'group' if count == 1 else 'groups'} dropped"),
         shape=int | None, read=positive("columns"), sent=int | None, brought_in="empty", examples=(3,),
     )  # fmt: skip
+    """In a row; None where it does not say."""
 
 
 @dataclass(frozen=True)
@@ -144,8 +154,11 @@ class Variant:
     """Other colors for the same swatches, by id. A swatch that is not listed has the palette's present color."""
 
     name: str
+    """What people call it."""
     id: str = field(default_factory=new_id)
+    """By which it is named in documents, addresses and commands."""
     colors: tuple[tuple[str, Color], ...] = ()
+    """Colors of the swatches that differ, by id."""
 
 
 @dataclass(frozen=True)
@@ -157,9 +170,13 @@ class KeptRamp:
     """
 
     name: str
+    """What people call it."""
     plan: RampPlan
+    """Stops and settings."""
     id: str = field(default_factory=new_id)
+    """By which it is named in documents, addresses and commands."""
     tags: tuple[str, ...] = ()
+    """Words that files know it by."""
     group: str | None = None
     baked: tuple[tuple[str, Color], ...] = ()
 
@@ -235,22 +252,28 @@ class Palette:
     """
 
     name: str = declared(lost=BY_NAME, structural=True)
+    """What people call it."""
     swatches: tuple[Swatch, ...] = declared((), lost=BY_NAME, structural=True)
+    """In their order."""
     groups: tuple[Group, ...] = declared((), lost=BY_NAME, structural=True)
+    """In their order."""
     columns: int | None = declared(
         None, lost=Words("columns", lambda count: "the number of columns dropped", lambda left: f"the columns limited to {left}"),
         shape=int | None, read=positive("columns"), always=True, sent=int | None, examples=(4, 300),
     )  # fmt: skip
+    """In a row; None where it does not say."""
     slots: int | None = declared(None, lost=BY_NAME, structural=True)
     tags: tuple[str, ...] = declared(
         (), lost=Words("tags", lambda count: f"{count:,} {'tag' if count == 1 else 'tags'} of the palette dropped"),
         count=_fewer, shape=list[str], read=clean_tags, write=list, sent=list[str], examples=(("press",), ("press", "dusk")),
     )  # fmt: skip
+    """Words that files know it by."""
     variants: tuple[Variant, ...] = declared(
         (), lost=Words("variants", _other_variants), count=lambda before, after: len(before) - 1, structural=True,
         examples=((Variant("Day", "day"), Variant("Night", "night")),),
     )  # fmt: skip
     variant: str | None = declared(None, lost=BY_NAME, structural=True)
+    """Id of the one that is shown; None for the palette itself."""
     ramps: tuple[KeptRamp, ...] = declared(
         (),
         lost=Words("ramps", _counted("kept ramp", "kept ramps")),

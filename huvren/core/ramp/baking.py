@@ -31,7 +31,18 @@ class Baked:
     worst: float
 
     def at(self, shares: Floats) -> Floats:
-        """(n,) shares → (n, 4) sRGB and alpha 0..1, straight in between as programs draw it: alpha premultiplied."""
+        """(n,) shares → (n, 4) sRGB and alpha 0..1, straight in between as programs draw it: alpha premultiplied.
+
+        Parameters
+        ----------
+        shares : Floats
+            (n,) 0..1.
+
+        Returns
+        -------
+        Floats
+            (n, 4) sRGB and alpha 0..1, straight in between as programs draw it: alpha premultiplied.
+        """
         weighed = self.srgb * self.alpha[:, None]
         after = np.clip(np.searchsorted(self.places, shares, side="right"), 1, len(self.places) - 1)
         begin, end = self.places[after - 1], self.places[after]

@@ -19,9 +19,13 @@ class Curve:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     slopes: Slopes | None = None
+    """At the knots; None where pieces are straight."""
     stays: bool = True
 
 
@@ -37,7 +41,20 @@ def _end_slope(h0: float, h1: float, d0: Floats, d1: Floats) -> Floats:
 
 
 def monotone_slopes(places: Floats, values: Floats) -> Floats:
-    """Weighted harmonic means of the neighboring rises, 0 where the direction turns (Fritsch and Butland 1984)."""
+    """Weighted harmonic means of the neighboring rises, 0 where the direction turns (Fritsch and Butland 1984).
+
+    Parameters
+    ----------
+    places : Floats
+        (k,) knots, rising.
+    values : Floats
+        (k, c) at the knots.
+
+    Returns
+    -------
+    Floats
+        (k, c) slopes.
+    """
     widths = np.diff(places)[:, None]
     rises = np.diff(values, axis=0) / widths
     slopes = np.zeros_like(values)
@@ -52,7 +69,20 @@ def monotone_slopes(places: Floats, values: Floats) -> Floats:
 
 
 def natural_slopes(places: Floats, values: Floats) -> Floats:
-    """Slopes of the cubic spline whose second derivative is 0 at both ends and continuous in between."""
+    """Slopes of the cubic spline whose second derivative is 0 at both ends and continuous in between.
+
+    Parameters
+    ----------
+    places : Floats
+        (k,) knots, rising.
+    values : Floats
+        (k, c) at the knots.
+
+    Returns
+    -------
+    Floats
+        (k, c) slopes.
+    """
     count = len(places)
     widths = np.diff(places)
     rises = np.diff(values, axis=0) / widths[:, None]
@@ -79,7 +109,29 @@ CURVES.register(
 
 
 def slopes_of(curve: Curve, places: Floats, values: Floats, closed: bool) -> Floats:
-    """(k, c) slopes at the knots of one unbroken piece, 2 knots or more. closed : the last knot is the first one again."""
+    """(k, c) slopes at the knots of one unbroken piece, 2 knots or more. closed : the last knot is the first one again.
+
+    Parameters
+    ----------
+    curve : Curve
+        How the values bend between knots.
+    places : Floats
+        (k,) knots, rising.
+    values : Floats
+        (k, c) at the knots.
+    closed : bool
+        Whether the last knot is the first one again.
+
+    Returns
+    -------
+    Floats
+        (k, c) slopes.
+
+    Raises
+    ------
+    ValueError
+        For a curve that is not known.
+    """
     if curve.slopes is None:
         raise ValueError("A straight curve has no slopes.")
     if closed and len(places) > 2:
@@ -96,7 +148,28 @@ def slopes_of(curve: Curve, places: Floats, values: Floats, closed: bool) -> Flo
 
 
 def hermite(left: Floats, right: Floats, slope_left: Floats, slope_right: Floats, width: Floats, t: Floats) -> Floats:
-    """Cubic pieces: (n, c) values and slopes at both ends, (n,) widths and (n,) shares 0..1 → (n, c)."""
+    """Cubic pieces: (n, c) values and slopes at both ends, (n,) widths and (n,) shares 0..1 → (n, c).
+
+    Parameters
+    ----------
+    left : Floats
+        (n, c) values before.
+    right : Floats
+        (n, c) values behind.
+    slope_left : Floats
+        (n, c) slopes before.
+    slope_right : Floats
+        (n, c) slopes behind.
+    width : Floats
+        (n,) from knot to knot.
+    t : Floats
+        (n,) shares 0..1 between.
+
+    Returns
+    -------
+    Floats
+        (n, c).
+    """
     u, h = t[:, None], width[:, None]
     return np.asarray(
         (1 + 2 * u) * (1 - u) ** 2 * left

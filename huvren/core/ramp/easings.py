@@ -17,9 +17,13 @@ class Number:
     """A number that an easing takes, with its bounds."""
 
     name: str
+    """What people call it."""
     low: float
+    """The least."""
     high: float
+    """The most."""
     usual: float
+    """Where nothing is chosen."""
 
 
 @dataclass(frozen=True)
@@ -27,10 +31,15 @@ class EasingKind:
     """A kind of easing. `bend` takes (n,) places 0..1 within the interval and the numbers, and gives (n,) shares 0..1."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     numbers: tuple[Number, ...]
+    """That it takes."""
     bend: Callable[[Floats, tuple[float, ...]], Floats]
+    """(n,) places 0..1 and its numbers → (n,) shares 0..1."""
 
 
 EASINGS: Registry[EasingKind] = Registry("easing")
@@ -41,7 +50,9 @@ class Easing:
     """A kind with its numbers, the usual ones where none are given. Raises `BadInput` for numbers out of bounds."""
 
     kind: str = "linear"
+    """Id of an `EasingKind`."""
     numbers: tuple[float, ...] = ()
+    """Its numbers."""
 
     def __post_init__(self) -> None:
         wanted = EASINGS[self.kind].numbers
@@ -56,7 +67,18 @@ class Easing:
                 )
 
     def bend(self, places: Floats) -> Floats:
-        """(n,) places 0..1 → (n,) shares 0..1."""
+        """(n,) places 0..1 → (n,) shares 0..1.
+
+        Parameters
+        ----------
+        places : Floats
+            (n,) 0..1.
+
+        Returns
+        -------
+        Floats
+            (n,) shares 0..1.
+        """
         return EASINGS[self.kind].bend(places, self.numbers)
 
 

@@ -135,9 +135,13 @@ class Edit:
     """A change of all stops at once. counts : whether it takes a number."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     edit: Callable[[RampPlan, int], RampPlan]
+    """The plan and the place of a stop → the plan afterward."""
     counts: bool = False
 
 

@@ -17,8 +17,28 @@ def _gaps(rows: Floats, places: Floats, begin: int, end: int) -> Floats:
 
 
 def by_splitting(rows: Floats, places: Floats, tolerance: float, most: int, begin_with: tuple[int, ...] = ()) -> list[int]:
-    """Indices of samples, both ends among them: always the worst sample becomes the next one, until all lie within `tolerance`
-    or there are `most`. Quick; not always the fewest. rows : (n, c), places : (n,) rising.
+    """Indices of samples, both ends among them: always the worst sample becomes the next one, until all lie within `tolerance` or
+    there are `most`.
+
+    Quick; not always the fewest.
+
+    Parameters
+    ----------
+    rows : Floats
+        (n, c) samples.
+    places : Floats
+        (n,) rising.
+    tolerance : float
+        In the units of `rows`.
+    most : int
+        Indices at the most.
+    begin_with : tuple[int, ...]
+        Indices that are taken in any case.
+
+    Returns
+    -------
+    list[int]
+        Indices, rising.
     """
     kept = sorted({0, *begin_with, len(rows) - 1})
     worst = {(a, b): (int(np.argmax(gap)) + a, float(gap.max())) for a, b in zip(kept[:-1], kept[1:], strict=True)
@@ -39,7 +59,26 @@ def fewest(rows: Floats, places: Floats, tolerance: float) -> list[int]:
     """The fewest indices of samples, both ends among them, between which straight lines stay within `tolerance` of every sample.
 
     Exact, by dynamic programming over all pairs of samples: O(n³) for n ≤ 257 samples, which it is bound to; of equally few,
-    those that end with the longest reach. Raises `ValueError` for more samples.
+    those that end with the longest reach.
+
+    Parameters
+    ----------
+    rows : Floats
+        (n, c) samples.
+    places : Floats
+        (n,) rising.
+    tolerance : float
+        In the units of `rows`.
+
+    Returns
+    -------
+    list[int]
+        Indices, rising.
+
+    Raises
+    ------
+    ValueError
+        For more than 257 samples.
     """
     count = len(rows)
     if count > MOST_SAMPLES:

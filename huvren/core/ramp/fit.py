@@ -41,7 +41,25 @@ OUTSIDE = 1.0
 
 def along(rgba: Bytes, line: tuple[float, float, float, float]) -> Floats:
     """(h, w, 4) uint8 and a line x0, y0, x1, y1 in shares 0..1 of the picture → (SAMPLES, 4) linear-light means across the line,
-    alpha 0..1. Raises `BadInput` for a line without length."""
+    alpha 0..1.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    line : tuple[float, float, float, float]
+        x0, y0, x1, y1 in shares 0..1 of the picture.
+
+    Returns
+    -------
+    Floats
+        (SAMPLES, 4) linear light and alpha 0..1.
+
+    Raises
+    ------
+    BadInput
+        For a line without length.
+    """
     height, width = rgba.shape[:2]
     if any(not -OUTSIDE <= place <= 1 + OUTSIDE for place in line):
         raise BadInput("That line lies outside the picture. Draw it over the picture.")
@@ -69,6 +87,23 @@ def fit(samples: Floats, tolerance: float) -> Fit:
 
     Straight through OKLab between samples, so that every stop is a color that was read; by dynamic programming over all pairs of
     samples, which is exact. Where that takes more than 64 stops, splitting at the worst sample gives the best 64 it finds.
+
+    Parameters
+    ----------
+    samples : Floats
+        (n, 4) linear light and alpha, n ≤ 257.
+    tolerance : float
+        ΔEOK×100.
+
+    Returns
+    -------
+    Fit
+        The ramp and how near it comes.
+
+    Raises
+    ------
+    BadInput
+        Where there are fewer than two samples.
     """
     if not 0 < tolerance <= 100:
         raise BadInput(f"A tolerance of {tolerance:g} is outside 0 to 100.")

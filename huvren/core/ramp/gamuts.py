@@ -16,9 +16,13 @@ class GamutRule:
     """A way into sRGB. `show` : (n, c) coordinates in a space by id → (n, 3) sRGB 0..1, and (n,) true where nothing had to change."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     show: Callable[[Floats, str], tuple[Floats, Flags]]
+    """(n, channels) and a space → (n, 3) sRGB 0..1 and (n,) bool."""
 
 
 GAMUTS: Registry[GamutRule] = Registry("gamut rule")

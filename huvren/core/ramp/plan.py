@@ -22,8 +22,11 @@ class Purpose:
     """What a ramp is for, which says what it promises; `promises` are ids of `huvren.core.ramp.promises`."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     promises: tuple[str, ...]
+    """Ids of what such a ramp should hold."""
 
 
 PURPOSES: Registry[Purpose] = Registry("purpose")
@@ -39,10 +42,15 @@ class PlanStop:
     """A color of its own, or that of a swatch by its id. Raises `BadInput` for both or neither."""
 
     color: Color | None = None
+    """Of a plain stop."""
     swatch: str | None = None
+    """Id of the swatch that it follows."""
     position: float | None = None
+    """0..1; None for even places."""
     midpoint: float = 0.5
+    """Where half of the way to the next stop is done, 0..1."""
     easing: Easing = LINEAR
+    """How the way to the next stop is gone."""
 
     def __post_init__(self) -> None:
         if (self.color is None) == (self.swatch is None):
@@ -54,14 +62,22 @@ class RampPlan:
     """steps : how many, or None for a continuous ramp; the rest by id. Raises `BadInput` or `Unknown` for what cannot be."""
 
     stops: tuple[PlanStop, ...]
+    """Two or more make a ramp."""
     steps: int | None = 9
     space: str = "oklab"
+    """Id of the space between stops."""
     hue: str = "shorter"
+    """Id of the way around."""
     curve: str = "straight"
+    """Id."""
     spacing: str = "position"
+    """Id."""
     gamut: str = "reduce"
+    """Id."""
     closed: bool = False
+    """Whether it goes round."""
     purpose: str = "any"
+    """Id."""
 
     def __post_init__(self) -> None:
         for registry, name in (

@@ -23,9 +23,12 @@ class Evenness:
     """The largest step over the mean step: as computed, and after rounding to 8 bits. at : share where the largest one ends."""
 
     exact: float
+    """Before rounding to 8 bits."""
     rounded: float
+    """After it."""
     at: float
     mean: float
+    """ΔEOK×100 of a step."""
 
 
 @dataclass(frozen=True)
@@ -60,12 +63,27 @@ class Profile:
     outside: float
     outside_spans: Floats
     banding: Banding
+    """What is seen of single steps."""
     evenness: Evenness
+    """How alike the steps are."""
     steps: Bytes | None
 
 
 def rgba_bytes(srgb: Floats, alpha: Floats) -> Bytes:
-    """(n, 3) sRGB and (n,) alpha 0..1 → (n, 4) uint8, rounded half up."""
+    """(n, 3) sRGB and (n,) alpha 0..1 → (n, 4) uint8, rounded half up.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (n, 3) sRGB 0..1.
+    alpha : Floats
+        (n,) 0..1.
+
+    Returns
+    -------
+    Bytes
+        (n, 4) uint8.
+    """
     return to_eight_bits(np.column_stack([srgb, alpha]))
 
 
@@ -97,7 +115,18 @@ def _evenness(ramp: Ramp, shares: Floats, srgb: Floats, alpha: Floats) -> Evenne
 
 
 def banding(rgba: Bytes) -> Banding:
-    """Of (n, 4) uint8 colors along the ramp, each the middle of its piece."""
+    """Of (n, 4) uint8 colors along the ramp, each the middle of its piece.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (n, 4) uint8 along the ramp, each the middle of its piece.
+
+    Returns
+    -------
+    Banding
+        What is seen of single steps.
+    """
     words = np.ascontiguousarray(rgba).view(np.uint32)[:, 0]
     turns = np.concatenate([[0], np.flatnonzero(np.diff(words)) + 1, [len(words)]])
     widths = np.diff(turns)
@@ -135,13 +164,39 @@ def profile(ramp: Ramp, steps: int | None = None) -> Profile:
 
 
 def stepped(ramp: Ramp, steps: int) -> Bytes:
-    """(steps, 4) uint8 of the baked steps, as they are shown."""
+    """(steps, 4) uint8 of the baked steps, as they are shown.
+
+    Parameters
+    ----------
+    ramp : Ramp
+        Any ramp.
+    steps : int
+        Number of steps.
+
+    Returns
+    -------
+    Bytes
+        (steps, 4) uint8 of the baked steps, as they are shown.
+    """
     srgb, alpha, _ = ramp.shown(ramp.shares(steps))
     return rgba_bytes(srgb, alpha)
 
 
 def difference(first: Ramp, second: Ramp) -> tuple[Floats, Floats]:
-    """(SAMPLES,) shares, and the ΔEOK×100 between two ramps there, as they are shown; what is half clear counts half."""
+    """(SAMPLES,) shares, and the ΔEOK×100 between two ramps there, as they are shown; what is half clear counts half.
+
+    Parameters
+    ----------
+    first : Ramp
+        One ramp.
+    second : Ramp
+        Another.
+
+    Returns
+    -------
+    tuple[Floats, Floats]
+        (SAMPLES,) shares and (SAMPLES,) ΔEOK×100.
+    """
     shares = (np.arange(SAMPLES) + 0.5) / SAMPLES
     looks = [(convert(srgb, "srgb", "oklab"), alpha) for srgb, alpha, _ in (first.shown(shares), second.shown(shares))]
     (one, alpha), (other, beta) = looks

@@ -37,10 +37,34 @@ class Path(Protocol):
         """What `measured` gives for it."""
 
     def colors_on(self, interval: Integers, share: Floats) -> tuple[Floats, Floats]:
-        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha."""
+        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha.
+
+        Parameters
+        ----------
+        interval : Integers
+            (n,) places of the stop before.
+        share : Floats
+            (n,) 0..1 of the interval.
+
+        Returns
+        -------
+        tuple[Floats, Floats]
+            (n, channels) coordinates in `space`, and (n,) alpha.
+        """
 
     def eased(self, shares: Floats) -> Floats:
-        """(n,) shares 0..1 → (n,) places on the path, as midpoints and easings have it."""
+        """(n,) shares 0..1 → (n,) places on the path, as midpoints and easings have it.
+
+        Parameters
+        ----------
+        shares : Floats
+            (n,) 0..1 of the finished ramp.
+
+        Returns
+        -------
+        Floats
+            (n,) places on the path, as midpoints and easings have it.
+        """
 
 
 @dataclass(frozen=True)
@@ -51,9 +75,13 @@ class Spacing:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     path: Callable[[Path, Floats], Floats]
+    """Shares 0..1 of the finished ramp → places on its path."""
     hears_easing: bool = True
 
 
@@ -62,7 +90,21 @@ SPACINGS: Registry[Spacing] = Registry("spacing")
 
 def looks(srgb: Floats, alpha: Floats) -> Floats:
     """(n, 3) sRGB and (n,) alpha → (n, 4) whose distances are those that are seen: what is half clear shows half of its
-    differences, and becoming clear is a difference as well."""
+    differences, and becoming clear is a difference as well.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (n, 3) sRGB 0..1.
+    alpha : Floats
+        (n,) 0..1.
+
+    Returns
+    -------
+    Floats
+        (n, 4) whose distances are those that are seen: what is half clear shows half of its differences, and becoming clear is a
+        difference as well.
+    """
     return np.column_stack([convert(srgb, "srgb", "oklab") * alpha[:, None], alpha])
 
 
@@ -70,6 +112,16 @@ def measured(ramp: Path) -> tuple[Floats, Floats, Floats]:
     """Along the path, without the jumps of hard edges: (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
 
     Measured on the colors as they are shown. A jump takes no part, as no step can lie within it.
+
+    Parameters
+    ----------
+    ramp : Path
+        Any ramp.
+
+    Returns
+    -------
+    tuple[Floats, Floats, Floats]
+        (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
     """
     positions = np.array(ramp.positions)
     widths = np.diff(positions)

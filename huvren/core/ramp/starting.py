@@ -13,11 +13,15 @@ class Starting:
     """A ramp to begin with. stops : colors as text, each with its place or None; tags : what it is for."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     name: str
+    """What people call it."""
     use: str
+    """What it is for, in one sentence."""
     tags: tuple[str, ...]
     stops: tuple[tuple[str, float | None], ...]
     settings: dict[str, Any] = field(default_factory=dict)
+    """That differ from the usual."""
 
     @property
     def plan(self) -> RampPlan:

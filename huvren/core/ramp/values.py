@@ -42,7 +42,9 @@ class Stop:
     """
 
     color: Color
+    """Of the stop."""
     position: float | None = None
+    """0..1; None for even places."""
     midpoint: float = 0.5
     easing: Easing = LINEAR
 
@@ -67,7 +69,18 @@ def settle_positions(positions: Sequence[float | None]) -> list[float]:
 
 
 def numbers(coords: Floats) -> Floats:
-    """Coordinates as a screen or a format takes them: a missing component is 0."""
+    """Coordinates as a screen or a format takes them: a missing component is 0.
+
+    Parameters
+    ----------
+    coords : Floats
+        (n, channels) coordinates.
+
+    Returns
+    -------
+    Floats
+        The same shape.
+    """
     return np.nan_to_num(coords, nan=0.0)
 
 
@@ -80,9 +93,13 @@ class Intervals:
     """
 
     left: Floats
+    """(n, channels) before each interval."""
     right: Floats
+    """(n, channels) behind it."""
     alpha_left: Floats
+    """(n,) before it."""
     alpha_right: Floats
+    """(n,) behind it."""
     slopes: tuple[Floats, Floats] | None = None
     alpha_slopes: tuple[Floats, Floats] | None = None
     low: Floats | None = None
@@ -97,10 +114,15 @@ class Ramp:
     """
 
     stops: tuple[Stop, ...]
+    """In order."""
     lane: Lane
+    """Space and way around."""
     spacing: Spacing = BY_POSITION
+    """How steps lie."""
     curve: Curve = STRAIGHT
+    """How the way bends at stops."""
     gamut: GamutRule = REDUCED
+    """How colors beyond the screen are shown."""
     closed: bool = False
 
     def __post_init__(self) -> None:
@@ -186,7 +208,20 @@ class Ramp:
         )  # fmt: skip
 
     def colors_on(self, interval: Integers, share: Floats) -> tuple[Floats, Floats]:
-        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha."""
+        """(n,) intervals and (n,) shares 0..1 of them → (n, channels) coordinates in `space`, and (n,) alpha.
+
+        Parameters
+        ----------
+        interval : Integers
+            (n,) places of the stop before.
+        share : Floats
+            (n,) 0..1 of the interval.
+
+        Returns
+        -------
+        tuple[Floats, Floats]
+            (n, channels) coordinates in `space`, and (n,) alpha.
+        """
         held = self._intervals
         alpha_left, alpha_right = held.alpha_left[interval], held.alpha_right[interval]
         if held.slopes is None or held.alpha_slopes is None:
@@ -216,7 +251,18 @@ class Ramp:
         return coords, alpha
 
     def split(self, path: Floats) -> tuple[Integers, Floats]:
-        """(n,) places on the path → (n,) interval, and (n,) share 0..1 of it; where two stops coincide the later one holds."""
+        """(n,) places on the path → (n,) interval, and (n,) share 0..1 of it; where two stops coincide the later one holds.
+
+        Parameters
+        ----------
+        path : Floats
+            (n,) places on the path, 0..1.
+
+        Returns
+        -------
+        tuple[Integers, Floats]
+            (n,) intervals and (n,) shares.
+        """
         positions = np.array(self.positions)
         interval = np.clip(np.searchsorted(positions, path, side="right") - 1, 0, len(positions) - 2)
         begin, width = positions[interval], np.diff(positions)[interval]
@@ -224,7 +270,18 @@ class Ramp:
         return interval, np.clip(share, 0, 1)
 
     def eased(self, positions: Floats) -> Floats:
-        """(n,) positions → (n,) places on the path, where midpoints and easings have taken them."""
+        """(n,) positions → (n,) places on the path, where midpoints and easings have taken them.
+
+        Parameters
+        ----------
+        positions : Floats
+            (n,) 0..1 by the stops.
+
+        Returns
+        -------
+        Floats
+            (n,) places on the path, where midpoints and easings have taken them.
+        """
         if all(stop.midpoint == 0.5 and stop.easing.kind == "linear" for stop in self.stops[:-1]):
             return positions
         interval, share = self.split(positions)
@@ -240,7 +297,18 @@ class Ramp:
         return np.where(outside, positions, path)
 
     def on_path(self, path: Floats) -> tuple[Floats, Floats]:
-        """(n,) places on the path → (n, channels) coordinates and (n,) alpha; beyond the ends there is the end's own color."""
+        """(n,) places on the path → (n, channels) coordinates and (n,) alpha; beyond the ends there is the end's own color.
+
+        Parameters
+        ----------
+        path : Floats
+            (n,) places on the path, 0..1.
+
+        Returns
+        -------
+        tuple[Floats, Floats]
+            (n, channels) coordinates and (n,) alpha.
+        """
         interval, share = self.split(path)
         coords, alpha = self.colors_on(interval, share)
         bare, alphas = self._corners
@@ -256,28 +324,82 @@ class Ramp:
         return measured(self)
 
     def path(self, shares: ArrayLike) -> Floats:
-        """(n,) shares 0..1 of the finished ramp → (n,) places on the path, as the spacing has it."""
+        """(n,) shares 0..1 of the finished ramp → (n,) places on the path, as the spacing has it.
+
+        Parameters
+        ----------
+        shares : ArrayLike
+            (n,) 0..1 of the finished ramp.
+
+        Returns
+        -------
+        Floats
+            (n,) places on the path, as the spacing has it.
+        """
         return self.spacing.path(self, np.asarray(shares, dtype=np.float64))
 
     def at(self, shares: ArrayLike) -> tuple[Floats, Floats]:
         """(n,) shares 0..1 → (n, channels) coordinates in `space`, not gamut mapped, and (n,) alpha.
 
         A component that both neighbors miss is NaN, as is their alpha.
+
+        Parameters
+        ----------
+        shares : ArrayLike
+            (n,) 0..1.
+
+        Returns
+        -------
+        tuple[Floats, Floats]
+            (n, channels) coordinates in `space`, not gamut mapped, and (n,) alpha.
         """
         return self.on_path(self.path(shares))
 
     def shown_on(self, path: Floats) -> tuple[Floats, Floats, Flags]:
-        """As `shown`, of places on the path."""
+        """As `shown`, of places on the path.
+
+        Parameters
+        ----------
+        path : Floats
+            (n,) places on the path, 0..1.
+
+        Returns
+        -------
+        tuple[Floats, Floats, Flags]
+            (n, 3) sRGB 0..1, (n,) alpha and (n,) bool.
+        """
         coords, alpha = self.on_path(path)
         srgb, inside = self.gamut.show(numbers(coords), self.space.id)
         return srgb, numbers(alpha), inside
 
     def shown(self, shares: ArrayLike) -> tuple[Floats, Floats, Flags]:
-        """(n,) shares → (n, 3) sRGB 0..1 as a screen shows it, (n,) alpha, and (n,) bool, true where it lay inside the gamut."""
+        """(n,) shares → (n, 3) sRGB 0..1 as a screen shows it, (n,) alpha, and (n,) bool, true where it lay inside the gamut.
+
+        Parameters
+        ----------
+        shares : ArrayLike
+            (n,) 0..1 of the finished ramp.
+
+        Returns
+        -------
+        tuple[Floats, Floats, Flags]
+            (n, 3) sRGB 0..1 as a screen shows it, (n,) alpha, and (n,) bool, true where it lay inside the gamut.
+        """
         return self.shown_on(self.path(shares))
 
     def shares(self, count: int) -> Floats:
-        """(count,) where that many steps lie."""
+        """(count,) where that many steps lie.
+
+        Parameters
+        ----------
+        count : int
+            How many.
+
+        Returns
+        -------
+        Floats
+            (count,) where that many steps lie.
+        """
         return np.linspace(0, 1, count, endpoint=not self.closed)
 
     def baked(self, count: int) -> list[Color]:

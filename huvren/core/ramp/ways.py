@@ -19,9 +19,13 @@ class HueRoute:
     (CSS Color 4 §12.4)."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     turn: Callable[[Floats], Floats]
+    """(n,) differences of hue → those of this way."""
 
 
 HUE_ROUTES: Registry[HueRoute] = Registry("hue route")
@@ -45,6 +49,18 @@ def components_of(colors: Sequence[Color], space: ColorSpace) -> Floats:
     """(n, channels) of colors in another space, NaN where a component is missing or a hue has no power.
 
     A component that is missing in a color's own space is missing in the analogous one of the other (CSS Color 4 §12.2).
+
+    Parameters
+    ----------
+    colors : Sequence[Color]
+        n colors in any space.
+    space : ColorSpace
+        The space to give them in.
+
+    Returns
+    -------
+    Floats
+        (n, channels), NaN where one is missing.
     """
     rows = np.empty((len(colors), len(space.channels)))
     by_space: dict[str, list[int]] = {}
@@ -77,10 +93,15 @@ class Way:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     space: ColorSpace
+    """Between the stops."""
     hue: int | None
+    """Place of the hue among the channels, or None."""
     enter: Callable[[Sequence[Color]], Floats]
     leave: Callable[[Floats], Floats]
     gradient: str | None = None
@@ -110,7 +131,9 @@ class Lane:
     """One way with one hue route: how a ramp gets from stop to stop, and a full-width strip of the ramp stage."""
 
     way: Way
+    """The space."""
     route: HueRoute
+    """Around the hue."""
 
     @classmethod
     def of(cls, space: str, route: str = "shorter") -> "Lane":

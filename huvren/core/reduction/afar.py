@@ -35,7 +35,20 @@ def sigma_of(pixels_a_degree: float) -> float:
 
 
 def gaussian(sigma: float, widths: float = WIDTHS) -> Floats:
-    """(2 r + 1,) float32 shares of a Gaussian, cut off after `widths` standard deviations; they add up to one."""
+    """(2 r + 1,) float32 shares of a Gaussian, cut off after `widths` standard deviations; they add up to one.
+
+    Parameters
+    ----------
+    sigma : float
+        Of the blur, in pixels.
+    widths : float
+        Standard deviations after which it is cut off.
+
+    Returns
+    -------
+    Floats
+        (2 r + 1,) float32 shares of a Gaussian, cut off after `widths` standard deviations.
+    """
     reach = max(int(np.ceil(widths * sigma)), 1)
     shares = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
     return np.asarray(shares / shares.sum(), dtype=np.float32)
@@ -116,7 +129,23 @@ ROWS_AT_ONCE = 512
 def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Floats:
     """(h, w) float32 ΔEOK (not ×100) between a picture and its result, both blurred; 0 at clear pixels.
 
-    rgba : (h, w, 4) uint8; indices : (h, w) uint8 into (k, 3) uint8 `rgb`; sigma : of the blur, in pixels.
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    indices : Bytes
+        (h, w) uint8 index map.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+    sigma : float
+        Of the blur, in pixels.
+
+    Returns
+    -------
+    Floats
+        (h, w) float32 ΔEOK (not ×100) between a picture and its result, both blurred.
     """
     height, width = indices.shape
     palette = np.zeros((256, 3), dtype=np.float32)
@@ -137,7 +166,26 @@ def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int
 
 
 def mean_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> float:
-    """Mean ΔEOK×100 of the opaque pixels, see `gaps_from_afar`; 0 where all is clear."""
+    """Mean ΔEOK×100 of the opaque pixels, see `gaps_from_afar`; 0 where all is clear.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    indices : Bytes
+        (h, w) uint8 index map.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+    sigma : float
+        Of the blur, in pixels.
+
+    Returns
+    -------
+    float
+        ΔEOK×100.
+    """
     opaque = int((rgba[..., 3] >= alpha_threshold).sum())
     gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
     return float(gaps.sum(dtype=np.float64)) / opaque * DELTA_SCALE if opaque else 0.0

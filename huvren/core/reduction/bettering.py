@@ -37,9 +37,33 @@ def better(
 ) -> Bytes:  # fmt: skip
     """(k, 3) uint8 colors for the frames, the first `fixed` as they are.
 
-    histogram, weights : of all frames together; has_clear : an index is left for clear pixels; is_sketch : quickly, for a piece
-    that only shows what a setting does, and of a list not at all. A picture that has no more colors than there are keeps them.
-    Raises whatever the watch raises.
+    A picture that has no more colors than there are keeps them. Raises whatever the watch raises.
+
+    Parameters
+    ----------
+    frames : Sequence[Framed]
+        Pictures with their colors counted.
+    histogram : Histogram
+        The distinct colors and their pixels.
+    weights : Floats | None
+        (d,) how much each distinct color counts; None for its pixels.
+    recipe : ReduceRecipe
+        The settings.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    fixed : int
+        How many of the first colors stay as they are.
+    has_clear : bool
+        Whether an index is left for clear pixels.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+    is_sketch : bool
+        Quickly, for a piece that only shows what a setting does; of a list not at all.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
     """
     longer = searches_longer(recipe)
     if len(rgb) == fixed or histogram.distinct <= len(rgb) or not (longer or is_tuned(recipe)):

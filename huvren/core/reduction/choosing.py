@@ -27,7 +27,18 @@ def _unique(rgb: Bytes, present: set[ColorBytes]) -> list[ColorBytes]:
 
 
 def listed_colors(recipe: ReduceRecipe) -> Bytes:
-    """(n, 3) uint8, the colors of the recipe's list, clear ones and doubles left out."""
+    """(n, 3) uint8, the colors of the recipe's list, clear ones and doubles left out.
+
+    Parameters
+    ----------
+    recipe : ReduceRecipe
+        The settings.
+
+    Returns
+    -------
+    Bytes
+        (n, 3) uint8.
+    """
     colors = [parse_color(text) for text in recipe.listed]
     return np.array(list(dict.fromkeys(c.bytes[:3] for c in colors if c.alpha > 0)), dtype=np.uint8).reshape(-1, 3)
 
@@ -37,8 +48,26 @@ def choose_colors(
 ) -> Bytes:
     """At most `room` opaque colors for a picture: those of `keep` first, then the chosen ones from dark to light.
 
-    (k, 3) uint8. A picture with no more colors than there is room for gets exactly its own, unless the chooser is bound
-    to others. color_weights : (d,) how much each distinct color counts, or None for its pixels.
+    (k, 3) uint8. A picture with no more colors than there is room for gets exactly its own, unless the chooser is bound to
+    others.
+
+    Parameters
+    ----------
+    histogram : Histogram
+        The distinct colors and their pixels.
+    recipe : ReduceRecipe
+        The settings.
+    keep : Sequence[ColorBytes]
+        8-bit sRGB colors that come first.
+    room : int
+        Colors at the most.
+    color_weights : Floats | None
+        (d,) how much each distinct color counts; None for its pixels.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
     """
     kept = list(dict.fromkeys(keep))
     chooser = CHOOSERS[recipe.chooser]

@@ -39,6 +39,7 @@ class Histogram:
     oklab: Floats
     transparent: int
     alpha_threshold: int
+    """Alpha below it counts as clear."""
 
     @property
     def distinct(self) -> int:
@@ -54,7 +55,13 @@ class Histogram:
         return bin_colors(self)
 
     def rgb(self) -> Bytes:
-        """(d, 3) uint8 sRGB of the distinct colors."""
+        """(d, 3) uint8 sRGB of the distinct colors.
+
+        Returns
+        -------
+        Bytes
+            (d, 3) uint8 sRGB of the distinct colors.
+        """
         return np.stack([self.colors & 255, (self.colors >> 8) & 255, self.colors >> 16], axis=-1).astype(np.uint8)
 
 
@@ -142,13 +149,44 @@ def _oklab_of_keys(colors, linear):
 
 
 def oklab_of_rgb(rgb: Bytes) -> Floats:
-    """(k, 3) uint8 sRGB → (k, 3) float32 OKLab, by the very arithmetic of the histogram, so that equal is equal."""
+    """(k, 3) uint8 sRGB → (k, 3) float32 OKLab, by the very arithmetic of the histogram, so that equal is equal.
+
+    Parameters
+    ----------
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+
+    Returns
+    -------
+    Floats
+        (k, 3) float32 OKLab, by the very arithmetic of the histogram, so that equal is equal.
+    """
     red, green, blue = (np.asarray(rgb, dtype=np.uint32).reshape(-1, 3)[:, axis] for axis in range(3))
     return np.asarray(_oklab_of_keys(red | green << 8 | blue << 16, LINEAR_OF_BYTE))
 
 
 def as_words(rgba: Bytes) -> Words:
-    """(h, w, 4) uint8 → (h·w,) uint32 view, red in the low byte, alpha in the high one. Copies only if it must."""
+    """(h, w, 4) uint8 → (h·w,) uint32 view, red in the low byte, alpha in the high one.
+
+    Copies only if it must.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+
+    Returns
+    -------
+    Words
+        (h·w,) uint32 view, red in the low byte, alpha in the high one.
+
+    Raises
+    ------
+    BadInput
+        For a picture of no pixels.
+    ValueError
+        For another shape or type.
+    """
     if rgba.dtype != np.uint8 or rgba.ndim != 3 or rgba.shape[2] != 4:
         raise ValueError(f"Expected an (h, w, 4) uint8 picture, got {rgba.dtype} {rgba.shape}.")
     if rgba.size == 0:
@@ -157,7 +195,20 @@ def as_words(rgba: Bytes) -> Words:
 
 
 def build_histogram(rgba: Bytes, alpha_threshold: int = 128) -> Histogram:
-    """Count the distinct colors of an (h, w, 4) uint8 picture; alpha below the threshold counts as transparent."""
+    """Count the distinct colors of an (h, w, 4) uint8 picture; alpha below the threshold counts as transparent.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+
+    Returns
+    -------
+    Histogram
+        The distinct colors in rising order, with their pixels.
+    """
     pixels = as_words(rgba)
     parts = get_num_threads()
     threshold = np.uint32(alpha_threshold)
@@ -169,7 +220,20 @@ def build_histogram(rgba: Bytes, alpha_threshold: int = 128) -> Histogram:
 
 
 def count_distinct(rgba: Bytes, alpha_threshold: int = 128) -> int:
-    """Distinct colors of an (h, w, 4) uint8 picture, without a table of them."""
+    """Distinct colors of an (h, w, 4) uint8 picture, without a table of them.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+
+    Returns
+    -------
+    int
+        How many there are.
+    """
     return int(_mark(as_words(rgba), np.uint32(alpha_threshold), get_num_threads())[2])
 
 

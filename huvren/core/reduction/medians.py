@@ -83,8 +83,25 @@ def _moves(places: Floats, weights: Floats, centers: Floats, fixed: int, trial: 
 def search_medians(places: Floats, weights: Floats, begun: Floats, present: Floats, watch: Watch = unwatched) -> Bytes:
     """(k, 3) uint8 sRGB with at most the mean difference that the colors begun with have.
 
-    places : (n, 3) float32 OKLab; weights : (n,); begun : the OKLab colors (k, 3) float32 that a usual search found
-    present : (m, 3) OKLab of colors that are there besides. Deterministic; raises whatever the watch raises.
+    Deterministic; raises whatever the watch raises.
+
+    Parameters
+    ----------
+    places : Floats
+        (n, 3) OKLab.
+    weights : Floats
+        (n,) float32 how much each point counts.
+    begun : Floats
+        (k, 3) float32 OKLab colors that a usual search found.
+    present : Floats
+        (m, 3) OKLab of colors that are there besides.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8 sRGB with at most the mean difference that the colors begun with have.
     """
     fixed, count = len(present), len(begun)
     first = np.concatenate([present.reshape(-1, 3), begun]).astype(np.float32)

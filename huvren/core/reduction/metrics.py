@@ -26,9 +26,13 @@ class Metric:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     nearest: Callable[[Histogram, Bytes, Floats], tuple[Integers, Floats]]
+    """Index and distance for each distinct color."""
     stand_in: str = ""
     """For one that takes long: the id of a quick one that finds almost the same, for work that asks again and again."""
 

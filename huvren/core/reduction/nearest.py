@@ -108,7 +108,18 @@ def _assign(points, centers, orders, distances, labels, spans, parts):
 
 
 def order_centers(centers: Floats) -> tuple[Integers, Floats]:
-    """For each of (k, 3) centers the closest, itself first, and their distances: (k, ≤ CLOSE) int32 and float32."""
+    """For each of (k, 3) centers the closest, itself first, and their distances: (k, ≤ CLOSE) int32 and float32.
+
+    Parameters
+    ----------
+    centers : Floats
+        (k, 3) float32 OKLab.
+
+    Returns
+    -------
+    tuple[Integers, Floats]
+        (k, ≤ CLOSE) int32 and float32.
+    """
     shape = (len(centers), min(len(centers), CLOSE))
     orders = np.empty(shape, dtype=np.int32)
     distances = np.empty(shape, dtype=np.float32)
@@ -119,8 +130,19 @@ def order_centers(centers: Floats) -> tuple[Integers, Floats]:
 def nearest_centers(points: Floats, centers: Floats) -> tuple[Integers, Floats]:
     """Nearest center of each point, exactly.
 
-    points : (n, 3) float32; centers : (k, 3) float32. Returns (n,) int32 labels and (n,) float32 distances. Points
-    that follow each other closely (as the colors of a histogram do) make it fast: each guess is the last answer.
+    Points that follow each other closely (as the colors of a histogram do) make it fast: each guess is the last answer.
+
+    Parameters
+    ----------
+    points : Floats
+        (n, 3) float32.
+    centers : Floats
+        (k, 3) float32 OKLab.
+
+    Returns
+    -------
+    tuple[Integers, Floats]
+        (n,) int32 labels and (n,) float32 distances.
     """
     points = np.ascontiguousarray(points, dtype=np.float32)
     centers = np.ascontiguousarray(centers, dtype=np.float32)

@@ -17,8 +17,11 @@ class Facts:
     infinity; before : its place before the reduction, or behind all."""
 
     lightness: float
+    """OKLab L."""
     a: float
+    """OKLab a."""
     b: float
+    """OKLab b."""
     count: int
     appears: float
     before: int
@@ -29,9 +32,13 @@ class Order:
     """An order of the strip. Swatches of equal keys go from dark to light."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     key: Callable[[Facts], float]
+    """What is sorted by."""
     needs_appearance: bool = False
+    """Whether it asks where colors first appear."""
 
 
 def _by_hue(facts: Facts) -> float:

@@ -34,7 +34,26 @@ def dither_of(recipe: ReduceRecipe) -> Dither:
 
 
 def paint(rgba: Bytes, histogram: Histogram, rgb: Bytes, transparent: int, recipe: ReduceRecipe) -> Painted:
-    """Lay (k, 3) uint8 colors out over an (h, w, 4) uint8 picture. transparent : the index of clear pixels, or −1."""
+    """Lay (k, 3) uint8 colors out over an (h, w, 4) uint8 picture. transparent : the index of clear pixels, or −1.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    histogram : Histogram
+        The distinct colors and their pixels.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    transparent : int
+        The index of clear pixels, or −1.
+    recipe : ReduceRecipe
+        The settings.
+
+    Returns
+    -------
+    Painted
+        The index map and its figures.
+    """
     oklab = oklab_of_rgb(rgb)
     if histogram.distinct:
         nearest, spans = METRICS[recipe.space].nearest(histogram, rgb, oklab)

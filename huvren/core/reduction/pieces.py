@@ -15,7 +15,22 @@ QUIET = 0.01
 
 def telling_piece(rgba: Bytes, alpha_threshold: int = 128) -> tuple[slice, slice]:
     """Rows and columns of the (h, w, 4) uint8 picture with much change from cell to cell and little within: at most `WIDTH` ×
-    `HEIGHT`. Clear pixels speak against a piece."""
+    `HEIGHT`.
+
+    Clear pixels speak against a piece.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+
+    Returns
+    -------
+    tuple[slice, slice]
+        Rows and columns.
+    """
     height, width = rgba.shape[:2]
     high, wide = min(HEIGHT, height), min(WIDTH, width)
     rows, columns = height // CELL, width // CELL

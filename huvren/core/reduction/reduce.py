@@ -35,6 +35,7 @@ class Frame:
 
     rgba: Bytes
     histogram: Histogram
+    """Its distinct colors and their pixels."""
     weights: Floats | None
 
 
@@ -43,11 +44,14 @@ class Prepared:
     """One frame or several, counted. histogram, weights : of all frames together; room : for opaque colors."""
 
     frames: tuple[Frame, ...]
+    """One for a picture."""
     histogram: Histogram
     weights: Floats | None
     room: int
     wants_transparent: bool
+    """Whether an index is needed for clear pixels."""
     notes: tuple[str, ...]
+    """Sentences for the artist."""
 
 
 @dataclass(frozen=True)
@@ -58,6 +62,7 @@ class Chosen:
     oklab: Floats
     transparent: int
     notes: tuple[str, ...]
+    """Sentences for the artist."""
 
 
 @dataclass(frozen=True)
@@ -72,13 +77,27 @@ class Reduction:
     indices: Bytes
     transparent: int
     figures: Figures
+    """How near it comes."""
     notes: tuple[str, ...] = ()
     seconds: dict[str, float] = field(default_factory=dict)
     tile_losses: Floats | None = None
 
 
 def flatten_over(rgba: Bytes, ground: str) -> Bytes:
-    """(h, w, 4) uint8 laid over an opaque color, mixed in linear light."""
+    """(h, w, 4) uint8 laid over an opaque color, mixed in linear light.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    ground : str
+        The color below, as text.
+
+    Returns
+    -------
+    Bytes
+        (h, w, 4) uint8 laid over an opaque color, mixed in linear light.
+    """
     under = decode_srgb_array(np.array(parse_color(ground).bytes[:3]) / 255)
     result = rgba.copy()
     partly = rgba[..., 3] < 255
@@ -101,8 +120,26 @@ def prepare(
 ) -> Prepared:
     """Count the colors of one (h, w, 4) uint8 frame or several.
 
-    histograms : those built earlier from the same frames, or None for each that was not. mask : see `mask_of_gray`, for
-    every frame, in place of the recipe's marks. Raises `BadInput` where there is no frame or one has no pixels.
+    Parameters
+    ----------
+    frames : Sequence[Bytes]
+        (h, w, 4) uint8 each.
+    recipe : ReduceRecipe
+        The settings.
+    histograms : Sequence[Histogram | None]
+        Those built earlier from the same frames, None for each that was not.
+    mask : Bytes | None
+        See `mask_of_gray`; in place of the recipe's marks, or None.
+
+    Returns
+    -------
+    Prepared
+        The frames with their colors counted, together and each.
+
+    Raises
+    ------
+    BadInput
+        Where there is no frame or one has no pixels.
     """
     if not frames:
         raise BadInput("There is no picture to reduce.")
@@ -177,7 +214,22 @@ def choose(
 
 
 def lay_out(frame: Frame, chosen: Chosen, recipe: ReduceRecipe) -> tuple[Bytes, Figures, Floats | None]:
-    """Paint one frame with the chosen colors: (h, w) uint8 indices, the figures, and what a tile limit cost, or None."""
+    """Paint one frame with the chosen colors: (h, w) uint8 indices, the figures, and what a tile limit cost, or None.
+
+    Parameters
+    ----------
+    frame : Frame
+        A picture with its colors counted.
+    chosen : Chosen
+        The colors, and how they were come by.
+    recipe : ReduceRecipe
+        The settings.
+
+    Returns
+    -------
+    tuple[Bytes, Figures, Floats | None]
+        (h, w) uint8 indices, the figures, and what a tile limit cost.
+    """
     histogram = frame.histogram
     painted = paint(frame.rgba, histogram, chosen.rgb, chosen.transparent, recipe)
     if painted.is_nearest:
@@ -198,9 +250,30 @@ def reduce_picture(
 ) -> Reduction:
     """All three steps for one (h, w, 4) uint8 picture.
 
-    keep : 8-bit sRGB colors that must be in the palette. histogram : one built earlier from the same picture.
-    watch : told of every step. mask : see `mask_of_gray`, in place of the recipe's marks. Raises
-    `BadInput` for settings that contradict each other, and whatever the watch raises.
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    recipe : ReduceRecipe
+        The settings.
+    keep : Sequence[ColorBytes]
+        8-bit sRGB colors that must be in the palette.
+    histogram : Histogram | None
+        One built earlier from the same picture, or None.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+    mask : Bytes | None
+        See `mask_of_gray`; in place of the recipe's marks, or None.
+
+    Returns
+    -------
+    Reduction
+        Palette, index map and figures.
+
+    Raises
+    ------
+    BadInput
+        For settings that contradict each other.
     """
     clock = [time.perf_counter()]
     watch("counting colors", 0.0)

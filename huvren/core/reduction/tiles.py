@@ -139,8 +139,28 @@ def _limit(indices, gaps, transparent, width, height, most, losses):
 def limit_tiles(indices: Bytes, oklab: Floats, transparent: int, width: int, height: int, most: int) -> Tiled:
     """Keep in each tile of width × height pixels the `most` indices that serve it best; the others give way to the nearest kept.
 
-    indices : (h, w) uint8; oklab : (k, 3) of the opaque palette. Clear pixels stay clear and do not count. Tiles at the
-    right and lower edge may be smaller. Exact for few combinations a tile, else greedy with swaps.
+    Clear pixels stay clear and do not count. Tiles at the right and lower edge may be smaller. Exact for few combinations a tile,
+    else greedy with swaps.
+
+    Parameters
+    ----------
+    indices : Bytes
+        (h, w) uint8 index map.
+    oklab : Floats
+        (k, 3) OKLab of the opaque palette.
+    transparent : int
+        The index of clear pixels, or −1.
+    width : int
+        Of a tile in pixels.
+    height : int
+        Of a tile in pixels.
+    most : int
+        Indices that a tile may have.
+
+    Returns
+    -------
+    Tiled
+        The index map and what the limit cost each tile.
     """
     result = np.ascontiguousarray(indices).copy()
     losses = np.zeros((-(-indices.shape[0] // height), -(-indices.shape[1] // width)))

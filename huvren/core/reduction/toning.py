@@ -13,7 +13,21 @@ LEVELS = 1024
 def toned(rgba: Bytes, ramp: Ramp, steps: int | None) -> Bytes:
     """(h, w, 4) uint8 → the same picture in the colors of the ramp: OKLab lightness 0 takes its beginning, 1 its end.
 
-    The lightness found in the picture is stretched over the whole ramp; alpha stays. steps : so many flat colors, or None.
+    The lightness found in the picture is stretched over the whole ramp; alpha stays.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    ramp : Ramp
+        Any ramp.
+    steps : int | None
+        So many flat colors; None for all.
+
+    Returns
+    -------
+    Bytes
+        The same picture in the colors of the ramp: OKLab lightness 0 takes its beginning, 1 its end.
     """
     pixels = rgba.reshape(-1, 4)
     lightness = np.empty(len(pixels), dtype=np.float32)

@@ -19,7 +19,26 @@ AFAR_WHITE_AT = 5.0
 
 
 def afar_map(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Bytes:
-    """(h, w) uint8: the difference seen from afar, black for none, white from ΔE 5 on; see `gaps_from_afar`."""
+    """(h, w) uint8: the difference seen from afar, black for none, white from ΔE 5 on; see `gaps_from_afar`.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    indices : Bytes
+        (h, w) uint8 index map.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    alpha_threshold : int
+        Alpha below it counts as clear, 0..255.
+    sigma : float
+        Of the blur, in pixels.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8.
+    """
     gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
     return to_eight_bits(gaps * (DELTA_SCALE / AFAR_WHITE_AT))
 
@@ -27,7 +46,23 @@ def afar_map(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigm
 def error_map(rgba: Bytes, indices: Bytes, oklab: Floats, transparent: int) -> Bytes:
     """(h, w) uint8: the difference of each pixel from its palette color, black for none, white from ΔE 20 on.
 
-    rgba : (h, w, 4) uint8; indices : (h, w) uint8; oklab : (k, 3). Clear pixels are black.
+    Clear pixels are black.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    indices : Bytes
+        (h, w) uint8 index map.
+    oklab : Floats
+        (k, 3) OKLab of the palette.
+    transparent : int
+        The index of clear pixels, or −1.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8.
     """
     table = np.zeros((256, 3), dtype=np.float32)
     table[: len(oklab)] = oklab
@@ -49,13 +84,34 @@ def tile_map(losses: Floats) -> Bytes:
     """(rows, columns) mean ΔEOK×100 that a limit cost each tile → uint8, black for none, white from ΔE 5 on.
 
     A tile that lost anything at all is never black.
+
+    Parameters
+    ----------
+    losses : Floats
+        (rows, columns) mean ΔEOK×100 that a limit cost each tile.
+
+    Returns
+    -------
+    Bytes
+        Uint8, black for none, white from ΔE 5 on.
     """
     shades = to_eight_bits(losses / TILE_WHITE_AT)
     return np.where(losses > 0, np.maximum(shades, 64), 0).astype(np.uint8)
 
 
 def gray_levels(lightness: Floats) -> Bytes:
-    """OKLab L 0..1 → 8-bit sRGB gray of that lightness."""
+    """OKLab L 0..1 → 8-bit sRGB gray of that lightness.
+
+    Parameters
+    ----------
+    lightness : Floats
+        (n,) OKLab lightness 0..1.
+
+    Returns
+    -------
+    Bytes
+        8-bit sRGB gray of that lightness.
+    """
     lightness = np.clip(lightness, 0, 1)
     neutral = np.zeros((*lightness.shape, 3))
     neutral[..., 0] = lightness
@@ -66,7 +122,18 @@ LEVEL_OF_LIGHTNESS = gray_levels(np.linspace(0, 1, 4096))
 
 
 def in_gray(rgba: Bytes) -> Bytes:
-    """(h, w, 4) uint8 → (h, w, 4) uint8 in which each color is the gray of its OKLab lightness; alpha stays."""
+    """(h, w, 4) uint8 → (h, w, 4) uint8 in which each color is the gray of its OKLab lightness; alpha stays.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+
+    Returns
+    -------
+    Bytes
+        (h, w, 4) uint8 in which each color is the gray of its OKLab lightness; alpha stays.
+    """
     result = rgba.copy()
     for start in range(0, len(rgba), ROWS_AT_ONCE):
         rows = slice(start, start + ROWS_AT_ONCE)

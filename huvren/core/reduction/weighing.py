@@ -124,6 +124,20 @@ def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: in
     """The marks over a picture of this size: an (h', w') uint8 mask of at most 512 pixels a side; 16 counts once, 0 never.
 
     Later marks lie over earlier ones.
+
+    Parameters
+    ----------
+    marks : Sequence[RectangleMark | BrushMark]
+        Rectangles and strokes, later ones over earlier ones.
+    width : int
+        Of the picture in pixels.
+    height : int
+        Of the picture in pixels.
+
+    Returns
+    -------
+    Bytes
+        (h', w') uint8.
     """
     scale = min(1.0, MASK_MOST / max(width, height))
     columns, rows = max(1, round(width * scale)), max(1, round(height * scale))
@@ -141,7 +155,24 @@ def draw_mask(marks: Sequence[RectangleMark | BrushMark], width: int, height: in
 def mask_of_gray(gray: Bytes, width: int, height: int) -> Bytes:
     """A gray picture as a mask: black ignores, middle gray (128) counts once, white eight times.
 
-    gray : (h, w) uint8 of the picture's own size. Raises `BadInput` for any other.
+    Parameters
+    ----------
+    gray : Bytes
+        (h, w) uint8 of the picture's own size.
+    width : int
+        Of the picture in pixels.
+    height : int
+        Of the picture in pixels.
+
+    Returns
+    -------
+    Bytes
+        (h', w') uint8; 16 counts once.
+
+    Raises
+    ------
+    BadInput
+        For any size but the picture's own.
     """
     if gray.shape != (height, width):
         raise BadInput(
@@ -169,7 +200,22 @@ def _gather(pixels, width, height, threshold, bits, ranks, mask, distinct, parts
 
 
 def weigh_by_marks(rgba: Bytes, histogram: Histogram, mask: Bytes) -> Floats:
-    """(d,) float32: pixels of each distinct color, each counted as its place in the mask says."""
+    """(d,) float32: pixels of each distinct color, each counted as its place in the mask says.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    histogram : Histogram
+        The distinct colors and their pixels.
+    mask : Bytes
+        (h', w') uint8, see `mask_of_gray`; 16 counts once.
+
+    Returns
+    -------
+    Floats
+        (d,) float32.
+    """
     height, width = rgba.shape[:2]
     sums = _gather(
         as_words(rgba), width, height, np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks, mask,
@@ -186,9 +232,22 @@ DULL, VIVID = 0.07, 0.15
 def protect_accents(places: Floats, weights: Floats, protection: float) -> Floats:
     """Weights in which small saturated areas count as if they were larger.
 
-    places : (n, 3) OKLab; weights : (n,); protection : 0..1. Colors are taken together in cells of ΔE 10; a cell of vivid
-    colors counts as at least `protection` × 2 % of the picture, one of dull colors as what it is, between chroma
-    0.07 and 0.15 in proportion.
+    Colors are taken together in cells of ΔE 10; a cell of vivid colors counts as at least `protection` × 2 % of the picture, one
+    of dull colors as what it is, between chroma 0.07 and 0.15 in proportion.
+
+    Parameters
+    ----------
+    places : Floats
+        (n, 3) OKLab.
+    weights : Floats
+        (n,) float32 how much each point counts.
+    protection : float
+        Of accents, 0..1.
+
+    Returns
+    -------
+    Floats
+        (n,) float32.
     """
     if protection <= 0 or len(places) == 0:
         return weights
@@ -213,7 +272,22 @@ def _weigh(histogram: Histogram, color_weights: Floats | None, protection: float
 
 
 def weighted_points(histogram: Histogram, color_weights: Floats | None, protection: float) -> Points:
-    """The histogram's points with other weights; points that weigh nothing are left out, unless none weighs anything."""
+    """The histogram's points with other weights; points that weigh nothing are left out, unless none weighs anything.
+
+    Parameters
+    ----------
+    histogram : Histogram
+        The distinct colors and their pixels.
+    color_weights : Floats | None
+        (d,) how much each distinct color counts; None for its pixels.
+    protection : float
+        Of accents, 0..1.
+
+    Returns
+    -------
+    Points
+        The points that count.
+    """
     points = histogram.points
     weights = _weigh(histogram, color_weights, protection)
     heavy = weights > 0
@@ -224,7 +298,22 @@ def weighted_points(histogram: Histogram, color_weights: Floats | None, protecti
 
 
 def color_factors(histogram: Histogram, color_weights: Floats | None, protection: float) -> Floats:
-    """(d,) float32: how often a pixel of each distinct color counts, by the same weights; 1 for all where none counts."""
+    """(d,) float32: how often a pixel of each distinct color counts, by the same weights; 1 for all where none counts.
+
+    Parameters
+    ----------
+    histogram : Histogram
+        The distinct colors and their pixels.
+    color_weights : Floats | None
+        (d,) how much each distinct color counts; None for its pixels.
+    protection : float
+        Of accents, 0..1.
+
+    Returns
+    -------
+    Floats
+        (d,) float32.
+    """
     points = histogram.points
     weights = _weigh(histogram, color_weights, protection)
     if not weights.any():

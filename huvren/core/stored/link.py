@@ -92,9 +92,13 @@ class Link:
     height: int
     table: tuple[str | None, ...]
     frames: tuple[FrameMap, ...]
+    """One for a picture."""
     recipe: ReduceRecipe
+    """That it was reduced by."""
     figures: LinkFigures
+    """How near it comes."""
     notes: tuple[str, ...] = ()
+    """Sentences for the artist."""
     worst_tiles: tuple[tuple[float, float, float], ...] = ()
 
     @property

@@ -12,7 +12,20 @@ WHITE_D50 = np.array([0.3457 / 0.3585, 1.0, (1 - 0.3457 - 0.3585) / 0.3585])
 
 
 def xyz_to_lab(xyz: Floats, white: Floats) -> Floats:
-    """(..., 3) XYZ relative to `white` → (..., 3) L* 0..100, a*, b*."""
+    """(..., 3) XYZ relative to `white` → (..., 3) L* 0..100, a*, b*.
+
+    Parameters
+    ----------
+    xyz : Floats
+        (..., 3) XYZ.
+    white : Floats
+        (3,) XYZ of the white.
+
+    Returns
+    -------
+    Floats
+        (..., 3) L* 0..100, a*, b*.
+    """
     ratio = xyz / white
     f = np.where(ratio > EPSILON, np.cbrt(ratio), (KAPPA * ratio + 16) / 116)
     x, y, z = np.moveaxis(f, -1, 0)
@@ -20,7 +33,20 @@ def xyz_to_lab(xyz: Floats, white: Floats) -> Floats:
 
 
 def lab_to_xyz(lab: Floats, white: Floats) -> Floats:
-    """(..., 3) CIELAB → (..., 3) XYZ relative to `white`."""
+    """(..., 3) CIELAB → (..., 3) XYZ relative to `white`.
+
+    Parameters
+    ----------
+    lab : Floats
+        (..., 3) L* 0..100, a*, b*.
+    white : Floats
+        (3,) XYZ of the white.
+
+    Returns
+    -------
+    Floats
+        (..., 3) XYZ relative to `white`.
+    """
     lightness, a, b = np.moveaxis(lab, -1, 0)
     y = (lightness + 16) / 116
     f = np.stack([y + a / 500, y, y - b / 200], axis=-1)

@@ -17,12 +17,34 @@ XYZ_D65_TO_LINEAR_P3 = np.linalg.inv(LINEAR_P3_TO_XYZ_D65)
 
 
 def p3_to_xyz(p3: Floats) -> Floats:
-    """(..., 3) Display P3 → (..., 3) XYZ (D65)."""
+    """(..., 3) Display P3 → (..., 3) XYZ (D65).
+
+    Parameters
+    ----------
+    p3 : Floats
+        (..., 3) Display P3 0..1.
+
+    Returns
+    -------
+    Floats
+        (..., 3) XYZ (D65).
+    """
     return np.asarray(decode_srgb_array(p3) @ LINEAR_P3_TO_XYZ_D65.T)
 
 
 def xyz_to_p3(xyz: Floats) -> Floats:
-    """(..., 3) XYZ (D65) → (..., 3) Display P3."""
+    """(..., 3) XYZ (D65) → (..., 3) Display P3.
+
+    Parameters
+    ----------
+    xyz : Floats
+        (..., 3) XYZ.
+
+    Returns
+    -------
+    Floats
+        (..., 3) Display P3.
+    """
     return np.asarray(encode_srgb_array(xyz @ XYZ_D65_TO_LINEAR_P3.T))
 
 

@@ -7,7 +7,18 @@ from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace,
 
 
 def hsv_to_hsl(hsv: Floats) -> Floats:
-    """(..., 3) HSV → (..., 3) HSL, same hue."""
+    """(..., 3) HSV → (..., 3) HSL, same hue.
+
+    Parameters
+    ----------
+    hsv : Floats
+        (..., 3): hue in degrees, saturation, value.
+
+    Returns
+    -------
+    Floats
+        (..., 3) HSL, same hue.
+    """
     hue, saturation, value = np.moveaxis(hsv, -1, 0)
     lightness = value * (1 - saturation / 2)
     room = np.minimum(lightness, 1 - lightness)
@@ -15,7 +26,18 @@ def hsv_to_hsl(hsv: Floats) -> Floats:
 
 
 def hsl_to_hsv(hsl: Floats) -> Floats:
-    """(..., 3) HSL → (..., 3) HSV, same hue."""
+    """(..., 3) HSL → (..., 3) HSV, same hue.
+
+    Parameters
+    ----------
+    hsl : Floats
+        (..., 3): hue in degrees, saturation, lightness.
+
+    Returns
+    -------
+    Floats
+        (..., 3) HSV, same hue.
+    """
     hue, saturation, lightness = np.moveaxis(hsl, -1, 0)
     value = lightness + saturation * np.minimum(lightness, 1 - lightness)
     return np.stack([hue, np.where(value == 0, 0.0, 2 * (1 - lightness / np.where(value == 0, 1.0, value))), value], -1)

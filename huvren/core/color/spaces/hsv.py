@@ -7,7 +7,18 @@ from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace,
 
 
 def srgb_to_hsv(srgb: Floats) -> Floats:
-    """(..., 3) sRGB → (..., 3) hue in degrees, saturation, value."""
+    """(..., 3) sRGB → (..., 3) hue in degrees, saturation, value.
+
+    Parameters
+    ----------
+    srgb : Floats
+        (..., 3) sRGB 0..1.
+
+    Returns
+    -------
+    Floats
+        (..., 3) hue in degrees, saturation, value.
+    """
     red, green, blue = np.moveaxis(srgb, -1, 0)
     top, bottom = srgb.max(axis=-1), srgb.min(axis=-1)
     spread = top - bottom
@@ -22,7 +33,18 @@ def srgb_to_hsv(srgb: Floats) -> Floats:
 
 
 def hsv_to_srgb(hsv: Floats) -> Floats:
-    """(..., 3) hue in degrees, saturation, value → (..., 3) sRGB."""
+    """(..., 3) hue in degrees, saturation, value → (..., 3) sRGB.
+
+    Parameters
+    ----------
+    hsv : Floats
+        (..., 3): hue in degrees, saturation, value.
+
+    Returns
+    -------
+    Floats
+        (..., 3) sRGB.
+    """
     hue, saturation, value = np.moveaxis(hsv, -1, 0)
     ramp = (np.array([5.0, 3.0, 1.0]) + hue[..., None] / 60) % 6
     return np.asarray(value[..., None] * (1 - saturation[..., None] * np.clip(np.minimum(ramp, 4 - ramp), 0, 1)), dtype=np.float64)

@@ -8,12 +8,34 @@ from huvren.core.color.spaces.space import SPACES, Between, Channel, ColorSpace,
 
 
 def linear_srgb_to_oklab(linear: Floats) -> Floats:
-    """(..., 3) linear sRGB → (..., 3) OKLab."""
+    """(..., 3) linear sRGB → (..., 3) OKLab.
+
+    Parameters
+    ----------
+    linear : Floats
+        (..., 3) linear sRGB.
+
+    Returns
+    -------
+    Floats
+        (..., 3) OKLab.
+    """
     return np.asarray(np.cbrt(linear @ LINEAR_SRGB_TO_LMS.T) @ LMS_TO_OKLAB.T)
 
 
 def oklab_to_linear_srgb(oklab: Floats) -> Floats:
-    """(..., 3) OKLab → (..., 3) linear sRGB, unbounded."""
+    """(..., 3) OKLab → (..., 3) linear sRGB, unbounded.
+
+    Parameters
+    ----------
+    oklab : Floats
+        (..., 3) OKLab.
+
+    Returns
+    -------
+    Floats
+        (..., 3) linear sRGB, unbounded.
+    """
     return np.asarray((oklab @ OKLAB_TO_LMS.T) ** 3 @ LMS_TO_LINEAR_SRGB.T)
 
 

@@ -26,9 +26,13 @@ class Channel:
     """
 
     name: str
+    """A letter or a word."""
     low: float
+    """The least."""
     high: float
+    """The most."""
     digits: int = 3
+    """Decimals that are shown."""
     means: Meaning = ""
 
     @property
@@ -41,7 +45,9 @@ class Between:
     """What to expect of a ramp through a space: said in menus, in this order. label : where the space's own does not do."""
 
     order: int
+    """Place in the menu of ramps."""
     use: str
+    """What it is for, in one sentence."""
     label: str = ""
 
 
@@ -74,14 +80,22 @@ class ColorSpace:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     channels: tuple[Channel, ...]
+    """In the order of its coordinates."""
     white: Literal["D65", "D50"]
+    """That its coordinates are relative to."""
     base: str | None
+    """The space that it is defined by; None for the root."""
     to_base: Conversion
+    """Coordinates of this space → of its base."""
     from_base: Conversion
+    """Coordinates of its base → of this space."""
     css: str | None = None
     note: str = ""
+    """What one should know before choosing it."""
     function: str | None = None
     gradient: str | None = None
     between: Between | None = None
@@ -106,7 +120,18 @@ class ColorSpace:
         return self.channel_of("colorfulness")
 
     def hue_is_powerless(self, coords: Floats) -> Flags:
-        """(n, channels) → (n,) bool; all false in a space without a hue."""
+        """(n, channels) → (n,) bool; all false in a space without a hue.
+
+        Parameters
+        ----------
+        coords : Floats
+            (n, channels) coordinates in this space.
+
+        Returns
+        -------
+        Flags
+            (n,) bool; all false in a space without a hue.
+        """
         if self.powerless is not None:
             return self.powerless(coords)
         if self.hue is None or self.strength is None:
@@ -132,7 +157,26 @@ def _chain(space_id: str) -> list[str]:
 def convert(colors: ArrayLike, source: str, target: str) -> Floats:
     """Convert (..., n) coordinates in space `source` into (..., m) coordinates in space `target`.
 
-    Raises `Unknown` for a space that is not registered and `ValueError` for a wrong number of coordinates.
+    Parameters
+    ----------
+    colors : ArrayLike
+        (..., n) coordinates in `source`.
+    source : str
+        Id of a space.
+    target : str
+        Id of a space.
+
+    Returns
+    -------
+    Floats
+        (..., m) float64.
+
+    Raises
+    ------
+    Unknown
+        For a space that is not registered.
+    ValueError
+        For a wrong number of coordinates.
     """
     values: Floats = np.asarray(colors, dtype=np.float64)
     if values.shape[-1:] != (len(SPACES[source].channels),):
@@ -149,19 +193,52 @@ def convert(colors: ArrayLike, source: str, target: str) -> Floats:
 
 
 def matrix(rows: Floats) -> Conversion:
-    """A conversion that multiplies by a fixed 3×3 matrix."""
+    """A conversion that multiplies by a fixed 3×3 matrix.
+
+    Parameters
+    ----------
+    rows : Floats
+        (3, 3), multiplied from the left.
+
+    Returns
+    -------
+    Conversion
+        Takes (..., 3) and gives (..., 3).
+    """
     transposed = np.ascontiguousarray(rows.T)
     return lambda colors: colors @ transposed
 
 
 def to_polar(rectangular: Floats) -> Floats:
-    """(L, a, b) → (L, C, h) with hue in degrees 0..360."""
+    """(L, a, b) → (L, C, h) with hue in degrees 0..360.
+
+    Parameters
+    ----------
+    rectangular : Floats
+        (..., 3): L, a, b.
+
+    Returns
+    -------
+    Floats
+        (..., 3): L, C, hue in degrees.
+    """
     lightness, a, b = np.moveaxis(rectangular, -1, 0)
     return np.stack([lightness, np.hypot(a, b), np.degrees(np.arctan2(b, a)) % 360.0], axis=-1)
 
 
 def to_rectangular(polar: Floats) -> Floats:
-    """(L, C, h in degrees) → (L, a, b)."""
+    """(L, C, h in degrees) → (L, a, b).
+
+    Parameters
+    ----------
+    polar : Floats
+        (..., 3): L, C, hue in degrees.
+
+    Returns
+    -------
+    Floats
+        (..., 3): L, a, b.
+    """
     lightness, chroma, hue = np.moveaxis(polar, -1, 0)
     angle = np.radians(hue)
     return np.stack([lightness, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1)

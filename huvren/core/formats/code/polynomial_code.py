@@ -20,7 +20,20 @@ DIGITS = 6
 
 
 def terms(ramp: Ramp, degree: int) -> Floats:
-    """(degree + 1, 3) least-squares coefficients of sRGB over t, lowest first, rounded as they are written."""
+    """(degree + 1, 3) least-squares coefficients of sRGB over t, lowest first, rounded as they are written.
+
+    Parameters
+    ----------
+    ramp : Ramp
+        Any ramp.
+    degree : int
+        Of the polynomial.
+
+    Returns
+    -------
+    Floats
+        (degree + 1, 3).
+    """
     shares = np.linspace(0, 1, SAMPLES)
     srgb, _, _ = ramp.shown(shares)
     fitted = np.polynomial.polynomial.polyfit(shares, srgb, degree)
@@ -28,7 +41,20 @@ def terms(ramp: Ramp, degree: int) -> Floats:
 
 
 def drawn(coefficients: Floats, shares: Floats) -> Floats:
-    """(n, 3) sRGB 0..1 that the code gives."""
+    """(n, 3) sRGB 0..1 that the code gives.
+
+    Parameters
+    ----------
+    coefficients : Floats
+        (degree + 1, 3), lowest first.
+    shares : Floats
+        (n,) 0..1.
+
+    Returns
+    -------
+    Floats
+        (n, 3) sRGB 0..1.
+    """
     return np.clip(np.polynomial.polynomial.polyval(shares, coefficients).T, 0, 1)
 
 

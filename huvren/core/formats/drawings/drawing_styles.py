@@ -49,13 +49,17 @@ class Sheet:
     """The rules of all style elements together."""
 
     matcher: Any = field(default_factory=cssselect2.Matcher)
+    """Of compiled selectors."""
     rules: int = 0
+    """How many there are."""
     letters: int = 0
+    """Of the sheet."""
     left_out: int = 0
     """Rules whose selector cannot be read, or that hold for other media."""
     is_placed: bool = False
     """Whether a selector asks for more than an element's own name, classes and id."""
     asks_ids: bool = False
+    """Whether any selector asks for an id."""
 
     def add(self, text: str) -> None:
         """Raises `TooLarge` for more text than can be read in time."""

@@ -27,7 +27,9 @@ class Table:
     """RGB triples; clear : alphas 0..255 by index; frame : the first that it holds for, 0 for the picture's own."""
 
     colors: tuple[tuple[int, int, int], ...]
+    """8-bit sRGB."""
     alphas: tuple[int, ...]
+    """0..255, one for each color that has one."""
     frame: int
 
 

@@ -38,10 +38,13 @@ class Squares:
     """What was found. areas : (n, 4) left, top, width, height in pixels; colors : (n, 4) RGBA; explained : share 0..1 of pixels."""
 
     way: str
+    """How the squares were told apart."""
     areas: Integers
     colors: Bytes
     columns: int | None
+    """In a row; None where it does not say."""
     note: str
+    """What was seen on the way."""
     explained: float
 
 
@@ -50,12 +53,36 @@ def _words(rgba: Bytes) -> Integers:
 
 
 def edges(rgba: Bytes, axis: int) -> Integers:
-    """Places along an axis where any line across changes color."""
+    """Places along an axis where any line across changes color.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    axis : int
+        0 for rows, 1 for columns.
+
+    Returns
+    -------
+    Integers
+        Places, rising.
+    """
     return np.flatnonzero((np.diff(_words(rgba), axis=axis) != 0).any(axis=1 - axis)) + 1
 
 
 def grid_of(rgba: Bytes) -> tuple[int, int] | None:
-    """Width and height in pixels of the cells that an (h, w, 4) picture is a grid of, or None where it is no grid."""
+    """Width and height in pixels of the cells that an (h, w, 4) picture is a grid of, or None where it is no grid.
+
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+
+    Returns
+    -------
+    tuple[int, int] | None
+        Width and height of a cell in pixels, or None.
+    """
     height, width = rgba.shape[:2]
     across = math.gcd(width, *edges(rgba, 1).tolist())
     down = math.gcd(height, *edges(rgba, 0).tolist())
@@ -345,7 +372,17 @@ def _by_lattice(rgba: Bytes, runs: Squares, tolerance: int) -> Squares | None:
 def find_squares(rgba: Bytes, is_lossy: bool) -> list[Squares]:
     """Every way in which the picture is a sheet of squares, the one that explains it best first; empty where it is none.
 
-    rgba : (h, w, 4) uint8; is_lossy : whether it was kept as JPEG or lossy WebP.
+    Parameters
+    ----------
+    rgba : Bytes
+        (h, w, 4) uint8.
+    is_lossy : bool
+        Whether it was kept as JPEG or lossy WebP.
+
+    Returns
+    -------
+    list[Squares]
+        Each way, the best first.
     """
     tolerance = LOSSY if is_lossy else LOSSLESS
     grid = None if is_lossy else _by_whole_grid(rgba)

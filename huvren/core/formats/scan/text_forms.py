@@ -32,17 +32,25 @@ class Candidate:
     """Something that may be a color. begin, end : letters of the text; sure : as yet; why : the strongest reason against it."""
 
     kind: str
+    """Of notation."""
     text: str
+    """As it stands there."""
     begin: int
     end: int
     color: Color | None
+    """What it means."""
     line: int = 0
+    """Counted from 1."""
     sure: float = 0.0
     why: str = ""
     label: str = ""
+    """The name that stands beside it."""
     before: str = ""
+    """What stands before it in the line."""
     after: str = ""
+    """What stands behind it in the line."""
     heading: str = ""
+    """The one above it."""
 
     def against(self, weight: float, why: str) -> None:
         self.sure -= weight
@@ -55,7 +63,9 @@ class Form:
     sure : how sure such a find is by itself."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     pattern: str
+    """A regular expression, linear in the length of a line."""
     read: Callable[[str, str], Color | None]
     sure: Callable[[Candidate], float]
 

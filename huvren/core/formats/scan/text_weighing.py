@@ -19,11 +19,16 @@ class Line:
     """A line with what may be a color in it, and what its words say. begin : letters before it in the text."""
 
     text: str
+    """Of the line."""
     begin: int
     found: list[Candidate] = field(default_factory=list)
+    """In it."""
     speaks_of_colors: bool = False
+    """Whether it has words of color."""
     speaks_of_codes: bool = False
+    """Whether it has words of other codes."""
     in_scope: bool = False
+    """Whether it stands below a heading about colors."""
 
 
 def _is_selector(one: Candidate) -> bool:

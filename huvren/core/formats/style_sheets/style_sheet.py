@@ -22,8 +22,11 @@ class Block:
     """What stands between two braces, for looking names up: its own, then those of the blocks around it."""
 
     outer: "Block | None" = None
+    """The block around it."""
     is_conditional: bool = False
+    """Whether it holds only sometimes."""
     names: dict[str, Tokens] = field(default_factory=dict)
+    """What its variables mean."""
 
 
 @dataclass(frozen=True)
@@ -32,7 +35,9 @@ class Variable:
 
     name: str
     tokens: Tokens
+    """Of its value."""
     line: int
+    """Counted from 1."""
     block: Block
     said: str = ""
 
@@ -42,6 +47,7 @@ class GroupMark:
     """A comment `/* group: name */`: what follows is in that group; an empty name ends it."""
 
     name: str
+    """Of the group that begins here."""
 
 
 Entry = Variable | GroupMark

@@ -52,6 +52,7 @@ class Channels:
     """Columns that make a color together. names : for each, the headings that mean it; scales : columns of one scale share it."""
 
     space: str
+    """Of the columns."""
     names: tuple[tuple[str, ...], ...]
     scales: tuple[Scale, ...]
 
@@ -72,8 +73,11 @@ class Table:
     """A heading row by what each heading means, and the rows with the lines that they begin on."""
 
     at: Mapping[str, int]
+    """Place of each column."""
     rows: tuple[tuple[int, list[str]], ...]
+    """Number and cells of each line."""
     separator: str
+    """Between cells."""
 
     def cell(self, row: Sequence[str], *names: str) -> str:
         return next((row[self.at[name]].strip() for name in names if name in self.at and self.at[name] < len(row)), "")

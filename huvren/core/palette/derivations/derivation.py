@@ -58,7 +58,9 @@ class Derivation(BaseModel):
 @dataclass(frozen=True)
 class DerivationEntry:
     id: str
+    """By which it is named in documents, addresses and commands."""
     model: type[Derivation]
+    """Its settings."""
 
 
 DERIVATIONS: Registry[DerivationEntry] = Registry("derivation")

@@ -25,8 +25,11 @@ class Outcome:
     """The palette after, who takes over the pixels of a swatch that went, and what should be said besides."""
 
     palette: Palette
+    """After the step."""
     successors: Mapping[str, str] = field(default_factory=dict)
+    """Which swatch stands in for one that went."""
     notes: tuple[str, ...] = ()
+    """Sentences for the artist."""
 
 
 class Operation(BaseModel):
@@ -96,7 +99,9 @@ def _lost_ties(before: Palette, after: Palette) -> list[str]:
 @dataclass(frozen=True)
 class OperationEntry:
     id: str
+    """By which it is named in documents, addresses and commands."""
     model: type[Operation]
+    """Its settings."""
 
 
 OPERATIONS: Registry[OperationEntry] = Registry("palette operation")

@@ -20,13 +20,20 @@ class MakerNumber:
     """A number of a maker. said : how the sentence leads up to it."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     low: float
+    """The least."""
     high: float
+    """The most."""
     usual: float
+    """Where nothing is chosen."""
     step: float
+    """From one value to the next in the interface."""
     said: str
     unit: str = ""
+    """Written behind the number."""
 
 
 @dataclass(frozen=True)
@@ -35,13 +42,18 @@ class Maker:
     of its own. make : colors, numbers and steps → plans. Raises `BadInput`."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     fewest: int
     most: int
     joined: str
     steps: int
+    """Where nothing is chosen."""
     numbers: tuple[MakerNumber, ...]
+    """That it takes."""
     make: Callable[[Sequence[Color], Mapping[str, float], int | None], list[RampPlan]]
     apart: bool = False
 
@@ -68,12 +80,34 @@ def make(maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], s
 
 
 def oklch_of(colors: Sequence[Color]) -> Floats:
-    """(n, 3) OKLCh of colors as they are shown."""
+    """(n, 3) OKLCh of colors as they are shown.
+
+    Parameters
+    ----------
+    colors : Sequence[Color]
+        n colors in any space.
+
+    Returns
+    -------
+    Floats
+        (n, 3) OKLCh of colors as they are shown.
+    """
     return convert(np.array([color.srgb for color in colors]), "srgb", "oklch")
 
 
 def shown_colors(oklch: Floats) -> list[Color]:
-    """(n, 3) OKLCh → OKLab colors inside sRGB, with less chroma where it must be; lightness and hue held."""
+    """(n, 3) OKLCh → OKLab colors inside sRGB, with less chroma where it must be; lightness and hue held.
+
+    Parameters
+    ----------
+    oklch : Floats
+        (n, 3) OKLCh, hue in degrees.
+
+    Returns
+    -------
+    list[Color]
+        OKLab colors inside sRGB, with less chroma where it must be; lightness and hue held.
+    """
     oklab = convert(within_srgb(oklch), "oklch", "oklab")
     return [Color("oklab", (row[0], row[1], row[2])) for row in oklab.tolist()]
 

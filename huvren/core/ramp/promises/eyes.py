@@ -15,7 +15,18 @@ LEAST_RANGE = 0.1
 
 
 def grays(lightness: Floats) -> Integers:
-    """(n,) OKLab L → (n,) 8-bit grays of that lightness."""
+    """(n,) OKLab L → (n,) 8-bit grays of that lightness.
+
+    Parameters
+    ----------
+    lightness : Floats
+        (n,) OKLab lightness 0..1.
+
+    Returns
+    -------
+    Integers
+        (n,) 8-bit grays of that lightness.
+    """
     gray = convert(np.column_stack([lightness, np.zeros((len(lightness), 2))]), "oklab", "srgb")
     return rgba_bytes(np.clip(gray, 0, 1), np.ones(len(gray)))[:, 0].astype(int)
 

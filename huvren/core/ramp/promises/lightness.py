@@ -16,7 +16,18 @@ MOST_ROUNDS = 24
 
 
 def turning(lightness: Floats) -> tuple[int, float]:
-    """Where lightness first goes against the way from end to end, and how far at most; (−1, 0) where it never does."""
+    """Where lightness first goes against the way from end to end, and how far at most; (−1, 0) where it never does.
+
+    Parameters
+    ----------
+    lightness : Floats
+        (n,) OKLab lightness 0..1.
+
+    Returns
+    -------
+    tuple[int, float]
+        A place, or −1, and a lightness.
+    """
     way = 1.0 if lightness[-1] >= lightness[0] else -1.0
     rising = lightness * way
     back = np.maximum.accumulate(rising) - rising

@@ -25,10 +25,13 @@ class Examined:
     """A ramp as promises look at it: (SAMPLES,) places and how they are shown."""
 
     ramp: Ramp
+    """That is examined."""
     steps: int | None
+    """How many; None for a smooth one."""
 
     @cached_property
     def shares(self) -> Floats:
+        """(SAMPLES,) places 0..1."""
         return np.linspace(0, 1, SAMPLES)
 
     @cached_property
@@ -38,10 +41,12 @@ class Examined:
 
     @cached_property
     def oklab(self) -> Floats:
+        """(SAMPLES, 3) OKLab as it is shown."""
         return convert(self.srgb, "srgb", "oklab")
 
     @cached_property
     def lightness(self) -> Floats:
+        """(SAMPLES,) OKLab lightness."""
         return np.asarray(self.oklab[:, 0])
 
 
@@ -50,7 +55,9 @@ class Finding:
     """What an examination found. places : shares 0..1 where it is not kept."""
 
     verdict: Verdict
+    """How it came out."""
     sentence: str
+    """In words."""
     places: tuple[float, ...] = ()
 
 
@@ -59,11 +66,17 @@ class Promise:
     """id, what it is called, the question it answers, how it is examined, and a repair with its name, if there is one."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     question: str
+    """What it answers."""
     examine: Callable[[Examined], Finding]
+    """Answers it."""
     repair: Callable[[RampPlan, ColorOf], RampPlan] | None = None
+    """The plan that holds it; None where none is known."""
     repair_label: str = ""
+    """As the button says."""
 
 
 PROMISES: Registry[Promise] = Registry("promise of a ramp")
@@ -74,8 +87,11 @@ class Answer:
     """A promise and what was found; `given` where the ramp's purpose makes it."""
 
     promise: Promise
+    """That was asked."""
     finding: Finding
+    """What came out."""
     given: bool
+    """Whether the purpose promises it."""
 
 
 def examine(plan: RampPlan, color_of: ColorOf) -> list[Answer]:
@@ -92,6 +108,17 @@ def broken(answers: list[Answer]) -> list[Answer]:
 
 
 def in_gamut(oklab: Floats) -> list[Color]:
-    """(n, 3) OKLab → OKLab colors that sRGB shows, with less chroma where it must be; lightness and hue held."""
+    """(n, 3) OKLab → OKLab colors that sRGB shows, with less chroma where it must be; lightness and hue held.
+
+    Parameters
+    ----------
+    oklab : Floats
+        (n, 3) OKLab.
+
+    Returns
+    -------
+    list[Color]
+        OKLab colors that sRGB shows, with less chroma where it must be; lightness and hue held.
+    """
     rows = convert(within_srgb(convert(oklab, "oklab", "oklch")), "oklch", "oklab")
     return [Color("oklab", (row[0], row[1], row[2])) for row in rows.tolist()]

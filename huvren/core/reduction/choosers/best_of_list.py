@@ -68,7 +68,24 @@ def _search(gaps: Floats, base: Floats, weights: Floats, count: int) -> list[int
 
 
 def pick(gaps: Floats, base: Floats, weights: Floats, count: int) -> list[int]:
-    """The `count` columns of (p, n) `gaps` with the least Σ w·min(gap, base): exactly for few combinations, else greedy + swaps."""
+    """The `count` columns of (p, n) `gaps` with the least Σ w·min(gap, base): exactly for few combinations, else greedy + swaps.
+
+    Parameters
+    ----------
+    gaps : Floats
+        (p, n) differences of points to the colors of a list.
+    base : Floats
+        (p,) difference of each point to the nearest color that is there already; infinite for none.
+    weights : Floats
+        (p,) how much each point counts.
+    count : int
+        How many.
+
+    Returns
+    -------
+    list[int]
+        Columns.
+    """
     listed = gaps.shape[1]
     if math.comb(listed, count) <= MOST_COMBINATIONS:
         best = min(
@@ -93,7 +110,23 @@ def _few(places: Floats, weights: Floats) -> tuple[Floats, Floats]:
 
 
 def choose(brief: Brief) -> Bytes:
-    """Raises `BadInput` where the list has fewer colors than are asked for."""
+    """Raises `BadInput` where the list has fewer colors than are asked for.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+
+    Raises
+    ------
+    BadInput
+        Where the list has fewer colors than are asked for.
+    """
     listed = np.unique(brief.listed.reshape(-1, 3), axis=0) if len(brief.listed) else brief.listed.reshape(-1, 3)
     if len(listed) < brief.count:
         raise BadInput(f"The list has {len(listed)} colors, but {brief.count} are to be picked from it. Ask for fewer.")

@@ -10,7 +10,20 @@ from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def snap(rgb: Bytes, levels: tuple[int, int, int]) -> Bytes:
-    """(k, 3) uint8 → each channel at the nearest of its evenly spread levels."""
+    """(k, 3) uint8 → each channel at the nearest of its evenly spread levels.
+
+    Parameters
+    ----------
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    levels : tuple[int, int, int]
+        Of red, green and blue.
+
+    Returns
+    -------
+    Bytes
+        Each channel at the nearest of its evenly spread levels.
+    """
     snapped = np.empty_like(rgb)
     for channel, count in enumerate(levels):
         of_byte = np.rint(np.rint(np.arange(256) / 255 * (count - 1)) / (count - 1) * 255).astype(np.uint8)
@@ -19,13 +32,35 @@ def snap(rgb: Bytes, levels: tuple[int, int, int]) -> Bytes:
 
 
 def distinct(rgb: Bytes) -> Bytes:
-    """(n, 3) uint8 → its distinct rows in rising order of red, green, blue."""
+    """(n, 3) uint8 → its distinct rows in rising order of red, green, blue.
+
+    Parameters
+    ----------
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+
+    Returns
+    -------
+    Bytes
+        Its distinct rows in rising order of red, green, blue.
+    """
     keys = np.unique(rgb.astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], dtype=np.uint32))
     return np.stack([keys >> 16, (keys >> 8) & 255, keys & 255], axis=-1).astype(np.uint8)
 
 
 def choose(brief: Brief) -> Bytes:
-    """All that the picture needs of the lattice where they fit, else the chosen colors snapped to it."""
+    """All that the picture needs of the lattice where they fit, else the chosen colors snapped to it.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+    """
     needed = distinct(snap(brief.histogram.rgb(), brief.depth))
     if len(needed) <= brief.count:
         return needed

@@ -21,6 +21,7 @@ class Brief:
     """
 
     histogram: Histogram
+    """Its distinct colors and their pixels."""
     points: Points
     count: int
     present: Floats
@@ -34,12 +35,17 @@ class Chooser:
     all kept, or nothing; `sets_count` where it ignores the count."""
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     choose: Callable[[Brief], Bytes]
     """Brief → (≤ count, 3) uint8 sRGB, likeliest doubles of present colors left to the caller to drop."""
     needs: str = ""
+    """What of the recipe it goes by."""
     sets_count: bool = False
+    """Whether it says how many colors there are."""
     evens_out: bool = False
     """Its colors have the least mean difference it could find, so that a longer search may find better ones."""
     tunes: Literal["", "moved", "on-grid", "in-list"] = ""
@@ -51,5 +57,16 @@ CHOOSERS: Registry[Chooser] = Registry("chooser")
 
 
 def oklab_to_bytes(oklab: Floats) -> Bytes:
-    """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut."""
+    """(k, 3) OKLab centers → (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut.
+
+    Parameters
+    ----------
+    oklab : Floats
+        (k, 3) OKLab.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8 sRGB, chroma reduced where a mean falls outside the gamut.
+    """
     return to_eight_bits(displayed(oklab, "oklab")[0])

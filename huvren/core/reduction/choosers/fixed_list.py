@@ -6,7 +6,23 @@ from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def choose(brief: Brief) -> Bytes:
-    """All of the list. Raises `BadInput` where it is empty."""
+    """All of the list.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+
+    Raises
+    ------
+    BadInput
+        Where the list is empty.
+    """
     if len(brief.listed) == 0:
         raise BadInput("The list holds no color. Choose a palette to take the colors from.")
     return brief.listed

@@ -7,7 +7,20 @@ from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def choose(brief: Brief) -> Bytes:
-    """Means of `count` boxes. The next box to cut is that with the most weight times its longest side."""
+    """Means of `count` boxes.
+
+    The next box to cut is that with the most weight times its longest side.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+    """
     # A byte a channel, each by itself: sorting bytes is a matter of counting them.
     channels = np.ascontiguousarray(brief.histogram.rgb().T)
     spread = brief.points.bin_of

@@ -30,7 +30,18 @@ def _farthest(places, gaps, start, count):
 
 
 def choose(brief: Brief) -> Bytes:
-    """Begins with the heaviest point where no color is there yet."""
+    """Begins with the heaviest point where no color is there yet.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+    """
     places = np.asarray(brief.points.places, dtype=np.float32)
     gaps = np.full(len(places), np.inf, dtype=np.float32)
     for color in brief.present:

@@ -7,7 +7,18 @@ from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser
 
 
 def color_weights(brief: Brief) -> Floats:
-    """(d,) weight of each distinct color: its pixels, scaled as its point was."""
+    """(d,) weight of each distinct color: its pixels, scaled as its point was.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Floats
+        (d,) weight of each distinct color.
+    """
     histogram, points = brief.histogram, brief.points
     known = points.bin_of >= 0
     per_point = np.bincount(points.bin_of[known], weights=histogram.counts[known], minlength=len(points.weights))
@@ -16,7 +27,18 @@ def color_weights(brief: Brief) -> Floats:
 
 
 def choose(brief: Brief) -> Bytes:
-    """The heaviest first; ties in the order of the colors' codes."""
+    """The heaviest first; ties in the order of the colors' codes.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+    """
     weights = color_weights(brief)
     # As many more as there are colors already: some of the heaviest may be among them.
     wanted = np.argsort(-weights, kind="stable")[: brief.count + len(brief.present)]

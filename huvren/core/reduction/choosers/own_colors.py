@@ -8,7 +8,23 @@ MOST = 256
 
 
 def choose(brief: Brief) -> Bytes:
-    """Every distinct color. Raises `BadInput` where they are too many."""
+    """Every distinct color.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+
+    Raises
+    ------
+    BadInput
+        Where they are too many.
+    """
     if brief.histogram.distinct > MOST:
         raise BadInput(
             f"The picture has {brief.histogram.distinct:,} colors of its own, and an indexed picture holds {MOST}. "

@@ -151,7 +151,22 @@ def _split(points, weights, counts):
 
 
 def split_tree(places: Floats, weights: Floats, counts: Sequence[int]) -> list[Floats]:
-    """Box means of one split tree at several rising counts: for each an (≤ count, 3) float32 array."""
+    """Box means of one split tree at several rising counts: for each an (≤ count, 3) float32 array.
+
+    Parameters
+    ----------
+    places : Floats
+        (n, 3) OKLab.
+    weights : Floats
+        (n,) float32 how much each point counts.
+    counts : Sequence[int]
+        Rising numbers of boxes.
+
+    Returns
+    -------
+    list[Floats]
+        For each count an (≤ count, 3) float32 array.
+    """
     centers, reached = _split(places.copy(), weights.copy(), np.array(counts, dtype=np.int64))
     return [centers[place, :boxes] for place, boxes in enumerate(reached.tolist())]
 
@@ -197,14 +212,23 @@ class Means:
     """k-means under way: (n, 3) places with (n,) weights, (k, 3) centers of which the first `fixed` stay."""
 
     places: Floats
+    """(n, 3) OKLab."""
     weights: Floats
+    """(n,)."""
     centers: Floats
+    """(k, 3) OKLab."""
     fixed: int
+    """How many of the first do not move."""
     labels: Integers
+    """(n,) center of each point."""
     gaps: Floats
+    """(n,) distance to it."""
     weight: Floats
+    """(k,) of each center."""
     error: Floats
+    """(k,) of each center."""
     worst: Integers
+    """(k,) the farthest point of each center."""
 
     def step(self, softening: float = 0.0) -> float:
         """Move every center once; returns the largest move. An idle center goes to the point with the largest error."""
@@ -248,8 +272,24 @@ class Means:
 def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floats:
     """Weighted k-means from the given (k, 3) centers; the first `fixed` of them do not move.
 
-    On a sample: rounds of plain k-means, then relocations that are taken back where they do not pay; then, on all
-    points, rounds that aim at the mean distance instead of the mean square.
+    On a sample: rounds of plain k-means, then relocations that are taken back where they do not pay; then, on all points, rounds
+    that aim at the mean distance instead of the mean square.
+
+    Parameters
+    ----------
+    places : Floats
+        (n, 3) OKLab.
+    weights : Floats
+        (n,) float32 how much each point counts.
+    centers : Floats
+        (k, 3) float32 OKLab.
+    fixed : int
+        How many of the first colors stay as they are.
+
+    Returns
+    -------
+    Floats
+        (k, 3) float32.
     """
     none = np.empty(0)
     few = slice(None, None, max(1, len(places) // max(ENOUGH, ENOUGH_EACH * len(centers))))
@@ -295,7 +335,18 @@ def _without_nearest(centers: Floats, present: Floats) -> Floats:
 
 
 def choose(brief: Brief) -> Bytes:
-    """At most `count` colors besides those present."""
+    """At most `count` colors besides those present.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked for: points, weights, count and what is present.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8, besides those present.
+    """
     points = brief.points
     present = np.asarray(brief.present, dtype=np.float32).reshape(-1, 3)
     wanted = max(brief.count + len(present), 1)

@@ -17,7 +17,13 @@ FILE = Path(__file__).with_name("blue_noise_64.npy")
 
 @cache
 def tile() -> Integers:
-    """(64, 64) uint16, each of 0 .. 4095 once."""
+    """(64, 64) uint16, each of 0 .. 4095 once.
+
+    Returns
+    -------
+    Integers
+        (64, 64) uint16.
+    """
     return np.asarray(np.load(FILE, allow_pickle=False))
 
 

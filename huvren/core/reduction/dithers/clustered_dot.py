@@ -10,7 +10,18 @@ SIZE = 8
 
 
 def dots(size: int = SIZE) -> Integers:
-    """(size, size) ranks of a screen with two dots a tile: the order of cos x + cos y, ties from the middle outward."""
+    """(size, size) ranks of a screen with two dots a tile: the order of cos x + cos y, ties from the middle outward.
+
+    Parameters
+    ----------
+    size : int
+        Side of the tile, even.
+
+    Returns
+    -------
+    Integers
+        (size, size) ranks of a screen with two dots a tile.
+    """
     turn = 2 * np.pi * (np.arange(size) + 0.5) / size
     spot = np.cos(turn)[:, None] * np.cos(turn)[None] + 1e-6 * np.cos(turn)[:, None] + 1e-7 * np.cos(turn)[None]
     ranks = np.empty(size * size, dtype=np.int64)

@@ -46,9 +46,19 @@ def _mean_gap(colors, counts, rgb, nearest, every):
 def carrying_range(target: Target) -> Floats:
     """For each byte its linear light, the lowest and highest it may be carried to, and these within 0..1: (256, 5) float32.
 
-    Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The
-    bound is even in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and
-    white alone it must lead far below 0.
+    Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The bound is even
+    in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and white alone it must lead
+    far below 0.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+
+    Returns
+    -------
+    Floats
+        (256, 5) float32.
     """
     histogram = target.histogram
     every = max(1, histogram.distinct // SAMPLED)
@@ -60,7 +70,18 @@ def carrying_range(target: Target) -> Floats:
 
 
 def carrying_reach(target: Target) -> Floats:
-    """The same in OKLab, where it is even as it is: (3,) float32, how far from a color its channels may be carried."""
+    """The same in OKLab, where it is even as it is: (3,) float32, how far from a color its channels may be carried.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+
+    Returns
+    -------
+    Floats
+        (3,) float32.
+    """
     histogram, few = target.histogram, _sample(target)
     gaps = np.abs(histogram.oklab[few] - target.oklab[target.nearest[few]])
     reach: Floats = REACH * np.average(gaps, axis=0, weights=histogram.counts[few]).astype(np.float32) + np.float32(0.004)
@@ -68,7 +89,22 @@ def carrying_reach(target: Target) -> Floats:
 
 
 def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
-    """Diffuse the error of each pixel over its neighbors by `kernel` / `divisor`, times the strength: (h, w) uint8 indices."""
+    """Diffuse the error of each pixel over its neighbors by `kernel` / `divisor`, times the strength: (h, w) uint8 indices.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+    kernel : Kernel
+        Rows down, columns onward and parts of each neighbor.
+    divisor : int
+        What the parts of the kernel are divided by.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8 indices.
+    """
     if target.flat is not None or target.working != "linear" or np.isfinite(target.pair_limit):
         return diffuse_by_color(target, kernel, divisor)
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
@@ -82,7 +118,22 @@ def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
 
 
 def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
-    """The same with every setting, (h, w) uint8: in either space, with clean flats and a limit of pairs."""
+    """The same with every setting, (h, w) uint8: in either space, with clean flats and a limit of pairs.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+    kernel : Kernel
+        Rows down, columns onward and parts of each neighbor.
+    divisor : int
+        What the parts of the kernel are divided by.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8 indices.
+    """
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]

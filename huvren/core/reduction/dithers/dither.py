@@ -28,6 +28,7 @@ class Target:
 
     rgba: Bytes
     histogram: Histogram
+    """Its distinct colors and their pixels."""
     rgb: Bytes
     oklab: Floats
     nearest: Integers
@@ -47,13 +48,19 @@ class Dither:
     """
 
     id: str
+    """By which it is named in documents, addresses and commands."""
     label: str
+    """As menus call it."""
     use: str
+    """What it is for, in one sentence."""
     has_strength: bool
+    """Whether it has a strength."""
     lay_out: Callable[[Target], Bytes]
     """Target → (h, w) uint8 index map."""
     is_diffusion: bool = False
+    """Whether error goes on to neighbors."""
     is_mixing: bool = False
+    """Whether it lays out mixtures of colors."""
     matrix: Callable[[], Integers] | None = None
 
 

@@ -19,7 +19,18 @@ def _look_up(pixels, threshold, bits, ranks, table, transparent, indices):
 
 
 def lay_out(target: Target) -> Bytes:
-    """Look each pixel's nearest index up."""
+    """Look each pixel's nearest index up.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8 indices.
+    """
     pixels = as_words(target.rgba)
     indices = np.empty(pixels.size, dtype=np.uint8)
     histogram = target.histogram

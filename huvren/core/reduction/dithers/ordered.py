@@ -19,7 +19,18 @@ CONTRAST_COST = 0.12
 
 
 def bayer(size: int) -> Bytes:
-    """The size×size Bayer matrix, 0 .. size²−1; size a power of two."""
+    """The size×size Bayer matrix, 0 .. size²−1; size a power of two.
+
+    Parameters
+    ----------
+    size : int
+        A power of two.
+
+    Returns
+    -------
+    Bytes
+        (size, size).
+    """
     matrix = np.zeros((1, 1), dtype=np.int64)
     while len(matrix) < size:
         matrix = np.block([[4 * matrix, 4 * matrix + 2], [4 * matrix + 3, 4 * matrix + 1]])
@@ -86,7 +97,20 @@ def _lay(pixels, width, threshold, bits, ranks, first, second, shares, threshold
 
 
 def mixtures(target: Target, halves: bool = False) -> tuple[Bytes, Bytes, Floats]:
-    """For each distinct color the darker and the lighter palette index of its mixture, and the lighter one's share."""
+    """For each distinct color the darker and the lighter palette index of its mixture, and the lighter one's share.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+    halves : bool
+        Whether only mixtures of half and half are laid out.
+
+    Returns
+    -------
+    tuple[Bytes, Bytes, Floats]
+        (d,) and (d,) uint8 indices, and (d,) shares 0..1.
+    """
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]
@@ -102,7 +126,22 @@ def mixtures(target: Target, halves: bool = False) -> tuple[Bytes, Bytes, Floats
 
 
 def lay_out_with(target: Target, matrix: Integers, halves: bool = False) -> Bytes:
-    """Lay a picture out over any threshold matrix of the values 0 .. n−1."""
+    """Lay a picture out over any threshold matrix of the values 0 .. n−1.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+    matrix : Integers
+        Thresholds, each of 0 .. n−1 once.
+    halves : bool
+        Whether only mixtures of half and half are laid out.
+
+    Returns
+    -------
+    Bytes
+        (h, w) uint8 indices.
+    """
     histogram = target.histogram
     first, second, shares = mixtures(target, halves)
     even = (matrix.astype(np.float32) + 0.5) / matrix.size

@@ -47,7 +47,13 @@ def _grid_points(middles):
 
 @cache
 def grid_points() -> Floats:
-    """OKLab of the middle of each grid cell, (GRID³, 3) float32, computed once a process."""
+    """OKLab of the middle of each grid cell, (GRID³, 3) float32, computed once a process.
+
+    Returns
+    -------
+    Floats
+        (GRID³, 3) float32.
+    """
     return np.asarray(_grid_points(LEVEL_MIDDLE))
 
 
@@ -302,7 +308,22 @@ def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop
 
 
 def kernel_rows(kernel: tuple[tuple[int, int, int], ...], divisor: float, strength: float) -> Floats:
-    """(3, 5) float32 shares of a kernel given as (rows down, columns onward, parts)."""
+    """(3, 5) float32 shares of a kernel given as (rows down, columns onward, parts).
+
+    Parameters
+    ----------
+    kernel : tuple[tuple[int, int, int], ...]
+        Rows down, columns onward and parts of each neighbor.
+    divisor : float
+        What the parts of the kernel are divided by.
+    strength : float
+        0..1 of the error that is handed on.
+
+    Returns
+    -------
+    Floats
+        (3, 5) float32 shares of a kernel given as (rows down, columns onward, parts).
+    """
     rows = np.zeros((3, 2 * REACH + 1), dtype=np.float32)
     for down, onward, parts in kernel:
         rows[down, REACH + onward] = parts / divisor * strength

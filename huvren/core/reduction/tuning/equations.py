@@ -108,7 +108,21 @@ def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weig
 def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equations:
     """The equations of a sample painted with (k, 3) uint8 colors.
 
-    indices : (h, w) uint8; expected : the error that is expected, ΔEOK, which says what is small.
+    Parameters
+    ----------
+    sample : Sample
+        Pixels that are looked at.
+    indices : Bytes
+        (h, w) uint8 index map.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    expected : float
+        The error that is expected, ΔEOK, which says what is small.
+
+    Returns
+    -------
+    Equations
+        One for each channel of each color.
     """
     matrix, right, sums = _gather(
         as_words(sample.rgba), np.uint32(sample.histogram.alpha_threshold), indices, sample.ys, sample.xs, sample.taps,
@@ -132,6 +146,20 @@ def solve(equations: Equations, rgb: Bytes, fixed: int) -> Floats:
     """(k, 3) linear light of the colors that mix best, the first `fixed` as they are.
 
     A channel that would leave 0..1 is held at its bound, and the others are solved anew with it.
+
+    Parameters
+    ----------
+    equations : Equations
+        As `gather` makes them.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    fixed : int
+        How many of the first colors stay as they are.
+
+    Returns
+    -------
+    Floats
+        (k, 3) linear light 0..1.
     """
     now = LINEAR_OF_BYTE[rgb].astype(np.float64).reshape(-1)
     matrix, right = equations.matrix.reshape(len(now), len(now)), equations.right.reshape(-1)

@@ -13,7 +13,18 @@ SWEEPS = 12
 
 
 def levels_of(depth: tuple[int, int, int]) -> list[Bytes]:
-    """The bytes of each channel's levels, from dark to light."""
+    """The bytes of each channel's levels, from dark to light.
+
+    Parameters
+    ----------
+    depth : tuple[int, int, int]
+        Levels of red, green and blue.
+
+    Returns
+    -------
+    list[Bytes]
+        A rising uint8 array for each channel.
+    """
     ramp = np.arange(256, dtype=np.uint8)
     snapped = snap(np.stack([ramp] * 3, axis=-1), depth)
     return [np.unique(snapped[:, channel]) for channel in range(3)]
@@ -57,6 +68,24 @@ def onto_grid(equations: Equations, light: Floats, rgb: Bytes, fixed: int, depth
     """(k, 3) linear light → (k, 3) uint8 on the grid, as good as steps of one level make it; the first `fixed` as in `rgb`.
 
     A color whose place on the grid is taken stays where it was.
+
+    Parameters
+    ----------
+    equations : Equations
+        As `gather` makes them.
+    light : Floats
+        (k, 3) linear light.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    fixed : int
+        How many of the first colors stay as they are.
+    depth : tuple[int, int, int]
+        Levels of red, green and blue.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8 on the grid, as good as steps of one level make it; the first `fixed` as in `rgb`.
     """
     levels = levels_of(depth)
     snapped = snap(light_to_bytes(light), depth)

@@ -73,7 +73,23 @@ def _swapped(task: Task, sample: Sample, best: Trial, listed: Bytes, most: int, 
 def tune_of_list(task: Task, listed: Bytes, longer: bool = False, watch: Watch = unwatched) -> Bytes:
     """(k, 3) uint8: the first `fixed` of the task's colors, the others from (n, 3) `listed`; never worse than the task's own.
 
-    longer : look on a larger sample, and for longer. Raises whatever the watch raises.
+    Raises whatever the watch raises.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    listed : Bytes
+        (n, 3) uint8 sRGB that may be taken.
+    longer : bool
+        Look on a larger sample, and for longer.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
     """
     free = len(task.rgb) - task.fixed
     taken = {tuple(row) for row in task.rgb[: task.fixed].tolist()}

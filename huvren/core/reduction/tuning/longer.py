@@ -53,7 +53,22 @@ def _with_moves(task: Task, sample: Sample, best: Trial, watch: Watch) -> Trial:
 
 
 def tune_longer(task: Task, watch: Watch = unwatched) -> Bytes:
-    """(k, 3) uint8 colors, never worse than those of `tune`. Raises whatever the watch raises."""
+    """(k, 3) uint8 colors, never worse than those of `tune`.
+
+    Raises whatever the watch raises.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
+    """
     usual = tune(task, part_of(watch, 0.0, 0.05))
     if usual is task.rgb and (len(task.rgb) == task.fixed or task.histogram.distinct <= len(task.rgb)):
         return usual

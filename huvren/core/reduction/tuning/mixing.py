@@ -166,7 +166,26 @@ def _settle_all(light, metric, grain, colors, spans, chosen, count, mixtures, be
 
 
 def pick_greedily(wants: Wants, colors: Floats, present: int, count: int, grain: float = GRAIN) -> list[int]:
-    """Rows of (m, 3) linear-light `colors`: the first `present`, then one after the other that which helps most."""
+    """Rows of (m, 3) linear-light `colors`: the first `present`, then one after the other that which helps most.
+
+    Parameters
+    ----------
+    wants : Wants
+        The light that is to be mixed.
+    colors : Floats
+        (m, 3) linear light.
+    present : int
+        How many of the first rows are there already.
+    count : int
+        How many.
+    grain : float
+        Size of a mixture in pixels; the finer, the less the colors of a mixture may differ.
+
+    Returns
+    -------
+    list[int]
+        Rows.
+    """
     square = grain * grain
     spans = _spans(wants.light, wants.metric, colors)
     channels = np.ascontiguousarray(colors.T)
@@ -186,7 +205,26 @@ def pick_greedily(wants: Wants, colors: Floats, present: int, count: int, grain:
 
 
 def swap_by_model(wants: Wants, colors: Floats, chosen: list[int], present: int, rounds: int = 2) -> list[int]:
-    """Replace one of the chosen rows by another as long as the model says that it helps; the first `present` stay."""
+    """Replace one of the chosen rows by another as long as the model says that it helps; the first `present` stay.
+
+    Parameters
+    ----------
+    wants : Wants
+        The light that is to be mixed.
+    colors : Floats
+        (m, 3) linear light.
+    chosen : list[int]
+        Rows that are chosen so far.
+    present : int
+        How many of the first rows are there already.
+    rounds : int
+        At the most.
+
+    Returns
+    -------
+    list[int]
+        Rows.
+    """
     best, result = mixing_error(wants, colors[chosen]), list(chosen)
     for _ in range(rounds):
         improved = False
@@ -204,7 +242,22 @@ def swap_by_model(wants: Wants, colors: Floats, chosen: list[int], present: int,
 
 
 def mixing_error(wants: Wants, colors: Floats, grain: float = GRAIN) -> float:
-    """Mean ΔEOK (not ×100) of what (k, 3) linear-light colors mix, by the model."""
+    """Mean ΔEOK (not ×100) of what (k, 3) linear-light colors mix, by the model.
+
+    Parameters
+    ----------
+    wants : Wants
+        The light that is to be mixed.
+    colors : Floats
+        (m, 3) linear light.
+    grain : float
+        Size of a mixture in pixels; the finer, the less the colors of a mixture may differ.
+
+    Returns
+    -------
+    float
+        ΔEOK, not ×100.
+    """
     spans = _spans(wants.light, wants.metric, colors)
     rows = np.arange(len(colors))
     return float(_cost(wants.light, wants.metric, wants.weights, grain * grain, colors, spans, rows, len(rows), 4 * STEPS))

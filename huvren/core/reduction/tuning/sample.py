@@ -37,9 +37,12 @@ class Framed(Protocol):
     """What is known of a frame."""
 
     @property
-    def rgba(self) -> Bytes: ...
+    def rgba(self) -> Bytes:
+        """(h, w, 4) uint8."""
+
     @property
-    def histogram(self) -> Histogram: ...
+    def histogram(self) -> Histogram:
+        """Its distinct colors and their pixels."""
 
 
 @dataclass(frozen=True)
@@ -54,6 +57,7 @@ class Sample:
 
     rgba: Bytes
     histogram: Histogram
+    """Its distinct colors and their pixels."""
     is_whole: bool
     ys: Integers
     xs: Integers
@@ -169,9 +173,27 @@ def take_sample(
 ) -> Sample:  # fmt: skip
     """About `enough` pixels of the frames.
 
-    histogram : of all frames together; factors : (d,) how much a pixel of each of its colors counts
-    sigma : of the blur in pixels; tile : (rows, columns) that blocks are made of
-    begin : another number gives other blocks
+    Parameters
+    ----------
+    frames : Sequence[Framed]
+        Pictures with their colors counted.
+    histogram : Histogram
+        The distinct colors and their pixels.
+    factors : Floats
+        (d,) how much a pixel of each color counts.
+    sigma : float
+        Of the blur, in pixels.
+    enough : int
+        About how many pixels.
+    tile : tuple[int, int]
+        (rows, columns) that blocks are made of.
+    begin : int
+        Another number gives other blocks.
+
+    Returns
+    -------
+    Sample
+        Pixels with what they take from their neighbors.
     """
     threshold = frames[0].histogram.alpha_threshold
     is_whole = len(frames) == 1 and frames[0].rgba.shape[0] * frames[0].rgba.shape[1] <= enough
@@ -198,5 +220,16 @@ def take_sample(
 
 
 def light_to_bytes(light: Floats) -> Bytes:
-    """(k, 3) linear light → (k, 3) uint8 sRGB, what lies outside clipped."""
+    """(k, 3) linear light → (k, 3) uint8 sRGB, what lies outside clipped.
+
+    Parameters
+    ----------
+    light : Floats
+        (k, 3) linear light.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8 sRGB, what lies outside clipped.
+    """
     return to_eight_bits(encode_srgb_array(np.clip(light, 0, 1).astype(np.float64)))

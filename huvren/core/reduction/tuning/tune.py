@@ -58,6 +58,7 @@ class Task:
     factors: Floats
     rgb: Bytes
     fixed: int
+    """How many of the first do not move."""
     paint: Paint
     sigma: float
     tile: tuple[int, int] = (1, 1)
@@ -69,7 +70,9 @@ class Trial:
     """A palette and its error on a sample, a mean ΔEOK (not ×100)."""
 
     error: float
+    """ΔEOK from afar."""
     rgb: Bytes
+    """(k, 3) uint8."""
 
 
 def sample_of(task: Task, enough: int, begin: int = 0) -> Sample:
@@ -78,18 +81,66 @@ def sample_of(task: Task, enough: int, begin: int = 0) -> Sample:
 
 
 def look(task: Task, sample: Sample, rgb: Bytes, expected: float = EXPECTED, is_verdict: bool = False) -> Equations:
-    """Lay the sample out and see what it is like from afar."""
+    """Lay the sample out and see what it is like from afar.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    sample : Sample
+        Pixels that are looked at.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    expected : float
+        The error that is expected, ΔEOK, which says what is small.
+    is_verdict : bool
+        Whether it is laid out as the result will be, not as suits the search.
+
+    Returns
+    -------
+    Equations
+        The equations of what was laid out.
+    """
     return gather(sample, task.paint(sample.rgba, sample.histogram, rgb, is_verdict), rgb, expected)
 
 
 def verdict(task: Task, sample: Sample, rgb: Bytes) -> Trial:
-    """A palette with the error of what the recipe would really lay out."""
+    """A palette with the error of what the recipe would really lay out.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    sample : Sample
+        Pixels that are looked at.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+
+    Returns
+    -------
+    Trial
+        Palette and error.
+    """
     return Trial(look(task, sample, rgb, is_verdict=True).error, rgb)
 
 
 def distinct(task: Task, rgb: Bytes) -> Bytes:
-    """(k, 3) colors in which none stands twice: a free one that is there already gives way to one of those begun with that is
-    not. There is always one, as those are all different."""
+    """(k, 3) colors in which none stands twice: a free one that is there already gives way to one of those begun with that is not.
+
+    There is always one, as those are all different.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
+    """
     rows = [tuple(row) for row in rgb.tolist()]
     seen = set(rows)
     if len(seen) == len(rows):
@@ -114,7 +165,24 @@ def _next(task: Task, equations: Equations, rgb: Bytes, stride: float) -> Bytes:
 
 
 def alternate(task: Task, sample: Sample, rgb: Bytes, rounds: int) -> Trial:
-    """So many rounds from (k, 3) colors; the best of them, the beginning among them."""
+    """So many rounds from (k, 3) colors; the best of them, the beginning among them.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    sample : Sample
+        Pixels that are looked at.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+    rounds : int
+        How many.
+
+    Returns
+    -------
+    Trial
+        Palette and error.
+    """
     best = Trial(float("inf"), rgb)
     expected = EXPECTED
     for count in range(rounds + 1):
@@ -134,7 +202,22 @@ def alternate(task: Task, sample: Sample, rgb: Bytes, rounds: int) -> Trial:
 
 
 def spanning(task: Task, sample: Sample, grains: Sequence[float] = GRAINS) -> list[Bytes]:
-    """Palettes that are picked from the sample's own light by what they can mix, one for each grain."""
+    """Palettes that are picked from the sample's own light by what they can mix, one for each grain.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    sample : Sample
+        Pixels that are looked at.
+    grains : Sequence[float]
+        One for each palette.
+
+    Returns
+    -------
+    list[Bytes]
+        (k, 3) uint8 each.
+    """
     free = len(task.rgb) - task.fixed
     if free > MOST_PICKED:
         return []
@@ -153,7 +236,20 @@ def spanning(task: Task, sample: Sample, grains: Sequence[float] = GRAINS) -> li
 
 
 def whole_error(task: Task, rgb: Bytes) -> float:
-    """The error over all pixels of all frames."""
+    """The error over all pixels of all frames.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    rgb : Bytes
+        (k, 3) uint8 sRGB.
+
+    Returns
+    -------
+    float
+        ΔEOK, not ×100.
+    """
     total = weight = 0.0
     for frame in task.frames:
         rows = np.searchsorted(task.histogram.colors, frame.histogram.colors)
@@ -166,7 +262,20 @@ def whole_error(task: Task, rgb: Bytes) -> float:
 
 
 def settle_for(task: Task, found: Bytes) -> Bytes:
-    """The colors that were found, unless those of the task are better: on a sample that was not looked at before."""
+    """The colors that were found, unless those of the task are better: on a sample that was not looked at before.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    found : Bytes
+        (k, 3) uint8 colors.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
+    """
     sample = sample_of(task, LOOKED_AT, OTHERS)
     first, last = verdict(task, sample, task.rgb).error, verdict(task, sample, found).error
     if not sample.is_whole and CLEAR_GAIN * first <= last < first / CLEAR_GAIN:
@@ -178,6 +287,20 @@ def tune(task: Task, watch: Watch = unwatched, stages: Stages = STAGES) -> Bytes
     """(k, 3) uint8 colors that look nearer from afar than those of the task, or these; the first `fixed` are the same.
 
     The order of the others says nothing. Deterministic. Raises whatever the watch raises.
+
+    Parameters
+    ----------
+    task : Task
+        What is tuned: frames, recipe and the colors begun with.
+    watch : Watch
+        Told of every step; what it raises is passed on.
+    stages : Stages
+        What is tried, and for how long.
+
+    Returns
+    -------
+    Bytes
+        (k, 3) uint8.
     """
     if len(task.rgb) == task.fixed or len(task.rgb) < 2 or task.histogram.distinct <= len(task.rgb):
         return task.rgb
