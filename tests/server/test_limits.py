@@ -3,6 +3,8 @@
 import io
 import json
 import logging
+import subprocess
+import sys
 import threading
 import uuid
 from concurrent.futures import ThreadPoolExecutor
@@ -32,6 +34,7 @@ from huvren.studio.services.pictures import WORKING, Working, WorkingCache
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import PATIENCE_S, until
+from tools.steps import ROOT
 
 KB, MB = 1024, 1024 * 1024
 NEVER = threading.Event()
@@ -297,6 +300,43 @@ def test_old_failures_are_forgotten(cy: Any) -> None:
     assert sign_in.wait_s("cy", "192.0.2.1") == 0
     assert sign_in.forget_old() == 3
     assert tried("a long enough word") == "in"
+
+
+# The deadline
+
+LATE = """
+import sys, threading
+from huvren.studio.middleware.deadline import TookTooLong, Watchman
+
+def late(watchman, hears):
+    entry = watchman.begin(0.0)
+    try:
+        while not entry.was_stopped or hears:
+            pass
+    except TookTooLong:
+        pass
+    watchman.end(entry)
+
+watchman = Watchman()
+for hears in (True, False) * 20:
+    try:
+        late(watchman, hears)
+    except TookTooLong:
+        print("heard after its end", flush=True)
+for _ in range(1000):
+    threading.Event().wait(0)
+sys.settrace(lambda frame, event, argument: None)
+(lambda: None)()
+print("goes on")
+"""
+
+
+def test_what_was_late_leaves_nothing_in_its_thread() -> None:
+    """An error that was sent and taken back by sending none let every later step look for it, and hung under a tracer."""
+    words = [sys.executable, "-X", "faulthandler", "-c", LATE]
+    run = subprocess.run(words, cwd=ROOT, capture_output=True, text=True, timeout=PATIENCE_S)
+    assert run.stdout.splitlines()[-1:] == ["goes on"], run.stderr
+    assert run.returncode == 0
 
 
 # The gate, the lane, the cache

@@ -37,8 +37,26 @@ class _Running:
     is_over: bool = False
 
 
-def _raise_in(thread: int, error: type[BaseException] | None) -> None:
-    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), None if error is None else ctypes.py_object(error))
+class _TakenBack(BaseException):
+    """Raised and caught in one place, where a `TookTooLong` may be under way that nobody is to hear any more."""
+
+
+def _raise_in(thread: int, error: type[BaseException]) -> None:
+    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), ctypes.py_object(error))
+
+
+def _take_back() -> None:
+    """Let nothing be raised any more in this thread of what was sent to it.
+
+    Another error takes the place of the one that was sent, and is heard at once. Sending none instead would do as well, but
+    leaves CPython 3.11 looking for one at every step from then on, and going round without end under a tracer.
+    """
+    try:
+        _raise_in(threading.get_ident(), _TakenBack)
+        while True:
+            time.sleep(0)
+    except _TakenBack:
+        pass
 
 
 @dataclass
@@ -71,12 +89,12 @@ class Watchman:
             return entry
 
     def end(self, entry: _Running) -> None:
-        """After this nothing is raised any more: an error that was sent and not yet heard is taken back."""
+        """In the thread that began it. After this nothing is raised any more: what was sent and not yet heard is taken back."""
         with self._lock:
             entry.is_over = True
             del self._by_key[id(entry)]
             if entry.was_stopped:
-                _raise_in(entry.thread, None)
+                _take_back()
 
 
 WATCHMAN = Watchman()
