@@ -48,7 +48,7 @@ def measure(report: Callable[..., None], note: Callable[[str, str], None]) -> No
     from django.db import connection
 
     from huvren.studio.models import Artist
-    from huvren.studio.services import cleaning, library
+    from huvren.studio.services.shelf import cleaning, library
 
     call_command("migrate", "--noinput", verbosity=0)
     with connection.cursor() as cursor:

@@ -10,7 +10,7 @@ from huvren.studio.middleware.problems import SAID, problem
 from huvren.studio.page import page
 from huvren.studio.sign_in import SignIn
 
-handler500 = "huvren.studio.api.problems.unforeseen"
+handler500 = "huvren.studio.api.parts.problems.unforeseen"
 
 
 def unknown(request: HttpRequest) -> HttpResponse:

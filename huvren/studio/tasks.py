@@ -4,7 +4,13 @@ from uuid import UUID
 
 from procrastinate.contrib.django import app
 
-from huvren.studio.services import archives, batches, cleaning, jobs, reductions  # noqa: F401  (they say what their jobs do)
+from huvren.studio.services.bench import (
+    batches,  # noqa: F401  (they say what their jobs do)
+    reductions,  # noqa: F401  (they say what their jobs do)
+)
+from huvren.studio.services.files import archives  # noqa: F401  (they say what their jobs do)
+from huvren.studio.services.load import jobs
+from huvren.studio.services.shelf import cleaning
 
 
 @app.task(name="work_on", queue="jobs")

@@ -9,7 +9,7 @@ import pytest
 from django.contrib.auth import get_user_model
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from huvren.studio.services import jobs
+from huvren.studio.services.load import jobs
 from tests.pictures import painted, png
 from tests.waiting import ended
 from tests.workers import forget_queue, start_worker

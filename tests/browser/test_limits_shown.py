@@ -13,7 +13,8 @@ from playwright.sync_api import Page, expect
 from bench.adversary import flat_png
 from huvren.studio import bounds
 from huvren.studio.models import Picture
-from huvren.studio.services import archives, pictures
+from huvren.studio.services.bench import pictures
+from huvren.studio.services.files import archives
 from tests.pictures import painted, png
 
 

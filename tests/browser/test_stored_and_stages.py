@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 from huvren.core.color.value import Color
 from huvren.core.palette.values import Palette, Swatch
 from huvren.studio.models import Revision
-from huvren.studio.services import palettes
+from huvren.studio.services.shelf import palettes
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 

@@ -135,7 +135,7 @@ from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.stored.archive import REVISION
 from huvren.studio.api import api
-from huvren.studio.api.palette_out import swatches_out
+from huvren.studio.api.parts.palette_out import swatches_out
 
 palette = Palette("Moods", (
     Swatch(Color("srgb", (1, 0, 0)), "Red", "r", temper="warm"), Swatch(Color("srgb", (0, 0, 1)), "Blue", "b"),

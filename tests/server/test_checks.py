@@ -13,9 +13,9 @@ from PIL import Image
 from huvren.core.checks import CHECKS
 from huvren.core.lenses import LENSES
 from huvren.core.palette.document import palette_from_document
-from huvren.studio.services import limit_sets
-from huvren.studio.services.checks import touching_of
-from huvren.studio.services.palettes import RECENT, get_state
+from huvren.studio.services.bench.checks import touching_of
+from huvren.studio.services.shelf import limit_sets
+from huvren.studio.services.shelf.palettes import RECENT, get_state
 from tests.pictures import opaque, png
 from tests.server.conftest import Api
 

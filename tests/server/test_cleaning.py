@@ -10,7 +10,7 @@ from django.core.management import call_command
 from django.utils import timezone
 
 from huvren.studio.models import IndexMap, Palette, Picture, Revision, StoredBytes
-from huvren.studio.services import cleaning
+from huvren.studio.services.shelf import cleaning
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 

@@ -15,8 +15,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from bench.adversary import flat_png, library, zipped
 from huvren.core.errors import BadFile, TooLarge
 from huvren.studio.models import IndexMap, Job, JobFile, JobState, Palette, Picture, StoredBytes
-from huvren.studio.services import archives, jobs
-from huvren.studio.services.archives import container, taking
+from huvren.studio.services.files import archives
+from huvren.studio.services.files.archives import container, taking
+from huvren.studio.services.load import jobs
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.server.test_library import archive_of, full_shelf, rewritten, take

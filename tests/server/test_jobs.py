@@ -14,7 +14,8 @@ from PIL import Image
 
 from huvren.core.errors import Cancelled
 from huvren.studio.models import Job, JobResult, Revision
-from huvren.studio.services import batches, jobs, reductions
+from huvren.studio.services.bench import batches, reductions
+from huvren.studio.services.load import jobs
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import until

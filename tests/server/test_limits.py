@@ -23,14 +23,14 @@ from django.utils import timezone
 from bench.adversary import flat_png
 from huvren.site.logs import JsonLines
 from huvren.studio import bounds, sign_in
-from huvren.studio.api import rates
-from huvren.studio.api.rates import Rate
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.rates import Rate
 from huvren.studio.errors import Busy, TooOften
 from huvren.studio.middleware.bodies import refusal
 from huvren.studio.middleware.deadline import Deadline
 from huvren.studio.models import FailedSignIn, Job, Palette, Picture
-from huvren.studio.services import gate, jobs, lane, quotas, readiness
-from huvren.studio.services.pictures import WORKING, Working, WorkingCache
+from huvren.studio.services.bench.pictures import WORKING, Working, WorkingCache
+from huvren.studio.services.load import gate, jobs, lane, quotas, readiness
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import PATIENCE_S, until
@@ -525,7 +525,7 @@ def test_a_transaction_that_is_late_leaves_nothing(api: Api, monkeypatch: pytest
     palette = api.bench()
     monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.3)
     monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
-    monkeypatch.setattr("huvren.studio.services.palettes.write_card", lambda *parts: endless(HttpRequest()))
+    monkeypatch.setattr("huvren.studio.services.shelf.palettes.write_card", lambda *parts: endless(HttpRequest()))
     answer = api.operate(palette, 503, kind="rename_palette", name="Late")
     assert answer["code"] == "took_too_long"
     monkeypatch.undo()

@@ -19,8 +19,11 @@ from huvren.core.stored.job import BATCH, REDUCTION, BatchRequest, ReductionRequ
 from huvren.core.stored.link import FrameMap, Link, LinkFigures, link_from_document, link_to_document
 from huvren.core.versions import BadDocument
 from huvren.studio.models import IndexMap, Job, Picture, Revision
-from huvren.studio.services import archives, cards, cleaning, jobs, palettes, reductions
-from huvren.studio.services.links import coverage_of, follow, index_map_of, painted, picture_change, store_map, usage_of
+from huvren.studio.services.bench import reductions
+from huvren.studio.services.files import archives
+from huvren.studio.services.load import jobs
+from huvren.studio.services.shelf import cards, cleaning, palettes
+from huvren.studio.services.shelf.links import coverage_of, follow, index_map_of, painted, picture_change, store_map, usage_of
 from tests.pictures import painted as drawn
 from tests.pictures import png
 from tests.server.conftest import Api

@@ -20,7 +20,7 @@ from django.db import connection
 from django.test import Client
 
 from huvren.studio.models import FailedSignIn
-from huvren.studio.services import archives
+from huvren.studio.services.files import archives
 from tests.server.conftest import Api
 from tests.server.test_library import full_shelf
 from tools import backup
@@ -106,7 +106,7 @@ def contents(env: dict[str, str]) -> dict[str, str]:
 EXPORT = """
 import sys, django; django.setup()
 from django.contrib.auth import get_user_model
-from huvren.studio.services.archives import write_archive
+from huvren.studio.services.files.archives import write_archive
 sys.stdout.buffer.write(write_archive(get_user_model().objects.get(username="ada")).read())
 """
 

@@ -13,7 +13,7 @@ from huvren.core.palette import values
 from huvren.core.palette.values import Palette as PaletteValue
 from huvren.studio import models
 from huvren.studio.models import IndexMap, Job, OwnedBy, Palette, Picture, Reference, Revision
-from huvren.studio.services import palettes, references
+from huvren.studio.services.shelf import palettes, references
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from huvren.core.color.value import Color
 from huvren.core.palette.values import Palette, Swatch
-from huvren.studio.services.palettes import RECENT, Contents, _bytes_of
-from huvren.studio.services.remembering import LEAST_BYTES, Remembered
+from huvren.studio.services.load.remembering import LEAST_BYTES, Remembered
+from huvren.studio.services.shelf.palettes import RECENT, Contents, _bytes_of
 from tests.server.conftest import Api
 
 

@@ -6,8 +6,8 @@ from typing import Any
 import pytest
 
 from huvren.studio.models import Job, KeptRecipe, Picture, Revision
-from huvren.studio.services import palettes
-from huvren.studio.services.remembering import Remembered
+from huvren.studio.services.load.remembering import Remembered
+from huvren.studio.services.shelf import palettes
 from tests.server.conftest import Api
 
 
@@ -72,7 +72,8 @@ def test_kept_recipes_and_proofs_that_are_not_understood_are_not_a_500(api: Api)
 
 
 def test_a_job_that_is_not_understood_any_more_fails_in_words(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
-    from huvren.studio.services import jobs, reductions
+    from huvren.studio.services.bench import reductions
+    from huvren.studio.services.load import jobs
 
     palette = api.bench()
     monkeypatch.setattr(jobs, "JOB_PIXELS", 10)

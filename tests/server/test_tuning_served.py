@@ -14,7 +14,7 @@ from huvren.core.reduction.pieces import HEIGHT, WIDTH
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.studio.models import Job
-from huvren.studio.services import jobs
+from huvren.studio.services.load import jobs
 from tests.pictures import painted
 from tests.server.conftest import Api
 

@@ -16,7 +16,7 @@ from procrastinate.contrib.django import app
 
 from huvren.studio import tasks
 from huvren.studio.models import Job, JobState, Palette
-from huvren.studio.services import jobs
+from huvren.studio.services.load import jobs
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import ended, until
@@ -80,7 +80,7 @@ def test_the_nightly_cleaning_is_a_task_of_the_queue(queue: None) -> None:
 
 
 def test_ended_jobs_are_forgotten_after_the_stated_time(queue: None, settings: Any) -> None:
-    from huvren.studio.services import cleaning
+    from huvren.studio.services.shelf import cleaning
 
     settings.TRASH_DAYS = 10
     api = Api("ada")

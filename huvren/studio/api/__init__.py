@@ -20,14 +20,14 @@ from huvren.studio.api import (
     menus,
     palettes,
     pictures,
-    problems,
     ramps,
     recipes,
     reductions,
     shelf,
 )
-from huvren.studio.api.media import say_media
-from huvren.studio.api.reading import BoundedParser
+from huvren.studio.api.parts import problems
+from huvren.studio.api.parts.media import say_media
+from huvren.studio.api.parts.reading import BoundedParser
 from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.problems import problem
 

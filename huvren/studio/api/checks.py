@@ -19,10 +19,11 @@ from huvren.core.palette.operations.every import AnyOperation
 from huvren.core.pictures import encode_png
 from huvren.studio.access import find, visible
 from huvren.studio.api.deliveries import attachment
-from huvren.studio.api.media import of_media
 from huvren.studio.api.menus import ChoiceOut
+from huvren.studio.api.parts.media import of_media
 from huvren.studio.models import LimitSet, Picture
-from huvren.studio.services import checks, limit_sets, pictures
+from huvren.studio.services.bench import checks, pictures
+from huvren.studio.services.shelf import limit_sets
 
 router = Router(tags=["checks"])
 MOST_SEEN = 65_536

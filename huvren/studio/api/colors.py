@@ -15,8 +15,8 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.palette.naming import suggest_name, suggest_names
 from huvren.core.pictures import encode_png
-from huvren.studio.api.media import of_media
-from huvren.studio.api.palette_out import Triple
+from huvren.studio.api.parts.media import of_media
+from huvren.studio.api.parts.palette_out import Triple
 
 router = Router(tags=["colors"])
 LONGEST_TEXT = 20_000

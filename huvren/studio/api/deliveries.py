@@ -8,8 +8,9 @@ from ninja import Router
 from pydantic import BaseModel
 
 from huvren.core.errors import BadInput
-from huvren.studio.api.media import of_media
-from huvren.studio.services import deliveries, palettes
+from huvren.studio.api.parts.media import of_media
+from huvren.studio.services.files import deliveries
+from huvren.studio.services.shelf import palettes
 
 router = Router(tags=["deliveries"])
 LONGEST_PREVIEW = 4000

@@ -13,7 +13,7 @@ from huvren.studio import bounds
 from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
-from huvren.studio.services import quotas, readiness
+from huvren.studio.services.load import quotas, readiness
 
 router = Router(tags=["general"])
 KEPT = ("/api/pictures", "/api/library/archive")

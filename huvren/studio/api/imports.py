@@ -14,11 +14,10 @@ from huvren.core.palette import values
 from huvren.core.palette.document import palette_to_document
 from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import MOST
-from huvren.studio.api import rates
-from huvren.studio.api.palette_out import GroupOut, groups_out
-from huvren.studio.services import imports
-from huvren.studio.services.cards import hexes_of
-from huvren.studio.services.ramps import card_strip
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.palette_out import GroupOut, groups_out
+from huvren.studio.services.files import imports
+from huvren.studio.services.shelf.cards import card_strip, hexes_of
 
 MOST_LETTERS = 200_000
 """Of a text that is shown beside what was found in it."""

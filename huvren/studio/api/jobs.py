@@ -9,10 +9,11 @@ from ninja import Router, Status
 from pydantic import BaseModel, Field
 
 from huvren.core.reduction.recipe import ReduceRecipe
-from huvren.studio.api import rates
-from huvren.studio.api.media import of_media
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.media import of_media
 from huvren.studio.models import Job
-from huvren.studio.services import batches, jobs
+from huvren.studio.services.bench import batches
+from huvren.studio.services.load import jobs
 
 router = Router(tags=["jobs"])
 

@@ -9,12 +9,13 @@ from pydantic import BaseModel, Field
 
 from huvren.core.errors import BadFile, Unknown
 from huvren.studio.access import find
-from huvren.studio.api import rates
 from huvren.studio.api.jobs import JobOut, job_out
-from huvren.studio.api.media import of_media
-from huvren.studio.api.palette_out import PaletteOut, palette_out
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.media import of_media
+from huvren.studio.api.parts.palette_out import PaletteOut, palette_out
 from huvren.studio.models import Job, Kind, Palette, Picture
-from huvren.studio.services import archives, library, references
+from huvren.studio.services.files import archives
+from huvren.studio.services.shelf import library, references
 
 router = Router(tags=["library"])
 

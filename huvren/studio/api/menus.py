@@ -33,8 +33,8 @@ from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import MOST
-from huvren.studio.services.pictures import MOST_PIXELS
-from huvren.studio.services.ramps import strip_of_ramp
+from huvren.studio.services.bench.pictures import MOST_PIXELS
+from huvren.studio.services.shelf.cards import strip_of_ramp
 
 router = Router(tags=["general"])
 

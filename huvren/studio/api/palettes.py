@@ -21,12 +21,14 @@ from huvren.core.palette.selecting import select
 from huvren.core.palette.values import clean_name
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.access import find
-from huvren.studio.api.answers import Change, answer, answer_or_job
 from huvren.studio.api.jobs import JobOut
-from huvren.studio.api.palette_out import GroupOut, PaletteOut, SwatchOut, groups_out, swatches_out
+from huvren.studio.api.parts.answers import Change, answer, answer_or_job
+from huvren.studio.api.parts.palette_out import GroupOut, PaletteOut, SwatchOut, groups_out, swatches_out
 from huvren.studio.models import Palette
-from huvren.studio.services import archives, palettes, reductions
-from huvren.studio.services.links import coverage_of, painted, picture_change, usage_of
+from huvren.studio.services.bench import reductions
+from huvren.studio.services.files import archives
+from huvren.studio.services.shelf import palettes
+from huvren.studio.services.shelf.links import coverage_of, painted, picture_change, usage_of
 
 router = Router(tags=["palettes"])
 MOST_DRAWN_TREE = 512

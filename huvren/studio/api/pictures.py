@@ -14,11 +14,12 @@ from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import in_gray
 from huvren.core.sampling import Sample, sample_disc, sample_line
 from huvren.studio.access import find
-from huvren.studio.api import rates
-from huvren.studio.api.media import of_media
-from huvren.studio.api.palette_out import PictureOut, picture_out
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.media import of_media
+from huvren.studio.api.parts.palette_out import PictureOut, picture_out
 from huvren.studio.models import Picture, StoredBytes
-from huvren.studio.services import palettes, pictures, recipes
+from huvren.studio.services.bench import pictures
+from huvren.studio.services.shelf import palettes, recipes
 
 router = Router(tags=["pictures"])
 

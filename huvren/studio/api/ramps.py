@@ -29,9 +29,10 @@ from huvren.core.ramp.ways import SHOWN_FIRST, lane_of
 from huvren.studio.access import find
 from huvren.studio.api.deliveries import LONGEST_PREVIEW, LossOut, attachment
 from huvren.studio.api.imports import FoundSwatchOut, found_swatches_out
-from huvren.studio.api.media import of_media
+from huvren.studio.api.parts.media import of_media
 from huvren.studio.models import Picture
-from huvren.studio.services import palettes, pictures, ramps
+from huvren.studio.services.bench import pictures, ramps
+from huvren.studio.services.shelf import palettes
 
 router = Router(tags=["ramps"])
 CURVE_POINTS = 96

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.access import find, visible
 from huvren.studio.models import KeptRecipe
-from huvren.studio.services import recipes
+from huvren.studio.services.shelf import recipes
 
 router = Router(tags=["recipes"])
 

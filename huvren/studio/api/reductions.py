@@ -13,14 +13,14 @@ from huvren.core.pictures import encode_gray, encode_rgb
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import Reduction
 from huvren.studio.access import find
-from huvren.studio.api import rates
-from huvren.studio.api.answers import Change, answer, answer_or_job
 from huvren.studio.api.jobs import JobOut
-from huvren.studio.api.media import of_media
-from huvren.studio.api.palette_out import FiguresOut, GroupOut, PaletteOut, SwatchOut, groups_out, swatches_out
+from huvren.studio.api.parts import rates
+from huvren.studio.api.parts.answers import Change, answer, answer_or_job
+from huvren.studio.api.parts.media import of_media
+from huvren.studio.api.parts.palette_out import FiguresOut, GroupOut, PaletteOut, SwatchOut, groups_out, swatches_out
 from huvren.studio.models import IndexMap, Palette
-from huvren.studio.services import reductions
-from huvren.studio.services.links import coverage_of, painted
+from huvren.studio.services.bench import reductions
+from huvren.studio.services.shelf.links import coverage_of, painted
 
 router = Router(tags=["reductions"])
 

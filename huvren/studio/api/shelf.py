@@ -8,7 +8,7 @@ from ninja import Router
 from pydantic import BaseModel, Field
 from pydantic_core import to_json
 
-from huvren.studio.services import library
+from huvren.studio.services.shelf import library
 
 router = Router(tags=["shelf"])
 

@@ -5,7 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from huvren.studio.bounds import HEAVY, HEAVY_BYTES
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
-from huvren.studio.services.lane import LANE, NoTurn
+from huvren.studio.services.load.lane import LANE, NoTurn
 
 
 def is_heavy(request: HttpRequest) -> bool:

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from huvren.studio.services import cleaning
+from huvren.studio.services.shelf import cleaning
 
 
 class Command(BaseCommand):

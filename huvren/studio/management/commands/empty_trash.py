@@ -7,7 +7,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from huvren.studio.services import cleaning
+from huvren.studio.services.shelf import cleaning
 
 
 class Command(BaseCommand):

@@ -14,7 +14,8 @@ from huvren.studio.access import visible
 from huvren.studio.middleware.demo import DEMO_USER
 from huvren.studio.models import Palette as PaletteRow
 from huvren.studio.models import Picture
-from huvren.studio.services import palettes, pictures, reductions
+from huvren.studio.services.bench import pictures, reductions
+from huvren.studio.services.shelf import palettes
 
 
 class Command(BaseCommand):

@@ -12,7 +12,7 @@ from django.core.management.base import BaseCommand
 from procrastinate import App
 from procrastinate.contrib.django import app
 
-from huvren.studio.services import jobs
+from huvren.studio.services.load import jobs
 
 ENDED_WITHIN_S = 4.0
 HEARTBEAT_S, LOST_AFTER_S, LOOK_EVERY_S = 2.0, 8.0, 3.0

@@ -32,14 +32,16 @@ from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.studio import bounds
 from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture
-from huvren.studio.services import jobs, limit_sets, palettes, pictures, quotas, recipes
-from huvren.studio.services.archives.container import MOST_ENTRIES, Container, NoArchive
-from huvren.studio.services.cards import FIELDS as CARD
-from huvren.studio.services.cards import write_card
-from huvren.studio.services.gate import GATE
-from huvren.studio.services.jobs import ShelfFilled, Turn
-from huvren.studio.services.links import Links, store_map
-from huvren.studio.services.revisions import store_revision
+from huvren.studio.services.bench import pictures
+from huvren.studio.services.files.archives.container import MOST_ENTRIES, Container, NoArchive
+from huvren.studio.services.load import jobs, quotas
+from huvren.studio.services.load.gate import GATE
+from huvren.studio.services.load.jobs import ShelfFilled, Turn
+from huvren.studio.services.shelf import limit_sets, palettes, recipes
+from huvren.studio.services.shelf.cards import FIELDS as CARD
+from huvren.studio.services.shelf.cards import write_card
+from huvren.studio.services.shelf.links import Links, store_map
+from huvren.studio.services.shelf.revisions import store_revision
 
 MOST_LIBRARY_BYTES = 32 * 1024 * 1024
 AT_ONCE_BYTES, AT_ONCE_PIXELS = 4 * 1024 * 1024, 4_000_000

@@ -19,10 +19,9 @@ from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import gray_levels
 from huvren.core.stored.link import Link
 from huvren.studio.models import Picture
-from huvren.studio.services.cards import hexes_of
-from huvren.studio.services.links import coverage_of, painted
-from huvren.studio.services.palettes import State
-from huvren.studio.services.ramps import card_strip
+from huvren.studio.services.shelf.cards import card_strip, hexes_of
+from huvren.studio.services.shelf.links import coverage_of, painted
+from huvren.studio.services.shelf.palettes import State
 
 Triple = tuple[float, float, float]
 

@@ -11,8 +11,8 @@ from django.db.models.functions import Cast
 
 from huvren.studio.access import User, find, visible
 from huvren.studio.models import Palette, Picture
-from huvren.studio.services import cleaning, palettes
-from huvren.studio.services.cards import nearness, opaque
+from huvren.studio.services.shelf import cleaning, palettes
+from huvren.studio.services.shelf.cards import nearness, opaque
 
 
 def set_favorite(user: User, model: type[Palette] | type[Picture], object_id: UUID, favorite: bool) -> None:

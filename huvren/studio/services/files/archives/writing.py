@@ -17,8 +17,8 @@ from huvren.core.stored.archive import LIBRARY, MARK, RevisionEntry
 from huvren.core.stored.link import link_to_document, understand_links
 from huvren.studio.access import User, visible
 from huvren.studio.models import IndexMap, KeptRecipe, LimitSet, Palette, Picture, Revision
-from huvren.studio.services import palettes
-from huvren.studio.services.links import Links
+from huvren.studio.services.shelf import palettes
+from huvren.studio.services.shelf.links import Links
 
 IN_MEMORY = 16 * 1024 * 1024
 

@@ -28,10 +28,11 @@ from huvren.core.stored.link import Link, LinkFigures
 from huvren.studio.access import User, find
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Job, Picture
-from huvren.studio.services import jobs, palettes
-from huvren.studio.services.jobs import PaletteMade, Turn
-from huvren.studio.services.links import Links, follow, frame_of, index_map_of, store_map
-from huvren.studio.services.pictures import WORKING, look_up, stem
+from huvren.studio.services.bench.pictures import WORKING, look_up, stem
+from huvren.studio.services.load import jobs
+from huvren.studio.services.load.jobs import PaletteMade, Turn
+from huvren.studio.services.shelf import palettes
+from huvren.studio.services.shelf.links import Links, follow, frame_of, index_map_of, store_map
 
 
 @dataclass(frozen=True)

@@ -21,9 +21,9 @@ from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram, count_distinct
 from huvren.studio.access import User, key_of
 from huvren.studio.models import Picture, StoredBytes
-from huvren.studio.services.gate import GATE
-from huvren.studio.services.lane import LANE
-from huvren.studio.services.quotas import check_bytes, make_room
+from huvren.studio.services.load.gate import GATE
+from huvren.studio.services.load.lane import LANE
+from huvren.studio.services.load.quotas import check_bytes, make_room
 
 THUMBNAIL_PIXELS, THUMBNAIL_SIDE = 480 * 320, 4096
 DECODING_BYTES = 16

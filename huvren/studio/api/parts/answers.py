@@ -4,9 +4,9 @@ from django.http import HttpResponse
 from pydantic import BaseModel, Field
 
 from huvren.studio.api.jobs import job_out
-from huvren.studio.api.palette_out import palette_out
+from huvren.studio.api.parts.palette_out import palette_out
 from huvren.studio.models import Job
-from huvren.studio.services import palettes
+from huvren.studio.services.shelf import palettes
 
 
 class Change(BaseModel):

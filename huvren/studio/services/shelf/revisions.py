@@ -7,9 +7,9 @@ from huvren.core.palette import values
 from huvren.core.palette.document import palette_to_document
 from huvren.core.stored.link import link_to_document
 from huvren.studio.models import Palette, Revision
-from huvren.studio.services.links import Links
-from huvren.studio.services.quotas import count_revision
-from huvren.studio.services.references import write_references
+from huvren.studio.services.load.quotas import count_revision
+from huvren.studio.services.shelf.links import Links
+from huvren.studio.services.shelf.references import write_references
 
 
 def stored_links(links: Links) -> list[dict[str, Any]]:

@@ -13,8 +13,8 @@ from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.histogram import count_distinct
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
-from huvren.studio.services.gate import GATE
-from huvren.studio.services.pictures import DECODING_BYTES, MOST_PIXELS, PREVIEW_PIXELS, pixels_of
+from huvren.studio.services.bench.pictures import DECODING_BYTES, MOST_PIXELS, PREVIEW_PIXELS, pixels_of
+from huvren.studio.services.load.gate import GATE
 
 MOST_TEXT_BYTES = 300_000
 """Of a text that is shown with its finds marked."""

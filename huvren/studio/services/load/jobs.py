@@ -26,8 +26,8 @@ from huvren.core.versions import BadDocument, Kind
 from huvren.studio import bounds
 from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.models import Job, JobFile, JobState
-from huvren.studio.services import quotas
-from huvren.studio.services.quotas import OPEN
+from huvren.studio.services.load import quotas
+from huvren.studio.services.load.quotas import OPEN
 
 JOB_PIXELS = 4_000_000
 """Pictures of more pixels than this are reduced as a job: it takes longer than an artist likes to stare at."""

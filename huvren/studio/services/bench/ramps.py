@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
@@ -12,31 +11,15 @@ from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.formats.report import Loss, ramp_report
 from huvren.core.palette.values import KeptRamp, Palette
 from huvren.core.ramp.plan import RampPlan, plan_to_document
-from huvren.core.ramp.profile import rgba_bytes, stepped
+from huvren.core.ramp.profile import rgba_bytes
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.ramp.values import Ramp
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
 
-STRIP = 64
 DITHERED = (512, 48)
 """Width and height of a dithered lane in pixels: it is shown at twice that, so that the dots can be seen."""
-
-
-@lru_cache(maxsize=4096)
-def strip_of_ramp(ramp: Ramp, steps: int | None) -> bytes:
-    """64 colors, four bytes each, as a card shows the ramp: its steps, or samples where it has none or more."""
-    if steps is not None and steps <= STRIP:
-        rgba = stepped(ramp, steps)[np.arange(STRIP) * steps // STRIP]
-    else:
-        rgba = rgba_bytes(*ramp.shown((np.arange(STRIP) + 0.5) / STRIP)[:2])
-    return rgba.tobytes()
-
-
-def card_strip(kept: KeptRamp, palette: Palette) -> bytes:
-    """The strip of a kept ramp, with the colors that its swatches have."""
-    return strip_of_ramp(kept.plan.ramp(palette.color_of), kept.plan.steps)
 
 
 @dataclass(frozen=True)

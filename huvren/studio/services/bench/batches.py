@@ -22,10 +22,10 @@ from huvren.core.reduction.reduce import reduce_picture
 from huvren.core.stored.job import BATCH, BatchRequest
 from huvren.studio.access import User, find, visible
 from huvren.studio.models import Job, JobResult, JobState, Picture
-from huvren.studio.services import jobs
-from huvren.studio.services.jobs import FilesMade, Turn
-from huvren.studio.services.pictures import look_up, read_stored, stem
-from huvren.studio.services.reductions import figures_of
+from huvren.studio.services.bench.pictures import look_up, read_stored, stem
+from huvren.studio.services.bench.reductions import figures_of
+from huvren.studio.services.load import jobs
+from huvren.studio.services.load.jobs import FilesMade, Turn
 
 MOST_PICTURES = 500
 IN_MEMORY = 32 * 1024 * 1024

@@ -11,7 +11,7 @@ from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
 from huvren.core.json_text import BadJson, storable
-from huvren.studio.api.palette_out import palette_out
+from huvren.studio.api.parts.palette_out import palette_out
 from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.errors import Busy, StaleRevision, TooOften
 from huvren.studio.middleware.problems import SAID

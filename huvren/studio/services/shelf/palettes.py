@@ -18,12 +18,12 @@ from huvren.studio.access import User, find, key_of, visible
 from huvren.studio.bounds import MB
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
-from huvren.studio.services.cards import FIELDS as CARD
-from huvren.studio.services.cards import write_card
-from huvren.studio.services.links import Links, follow, usage_of
-from huvren.studio.services.quotas import check_bytes, make_room
-from huvren.studio.services.remembering import Remembered
-from huvren.studio.services.revisions import store_revision
+from huvren.studio.services.load.quotas import check_bytes, make_room
+from huvren.studio.services.load.remembering import Remembered
+from huvren.studio.services.shelf.cards import FIELDS as CARD
+from huvren.studio.services.shelf.cards import write_card
+from huvren.studio.services.shelf.links import Links, follow, usage_of
+from huvren.studio.services.shelf.revisions import store_revision
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,7 @@
 """Cards: what the shelf shows of a palette, written with its head and read without any document."""
 
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 from typing import TypeVar
 
 import numpy as np
@@ -10,14 +11,33 @@ from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.palette import values
+from huvren.core.palette.values import KeptRamp
+from huvren.core.ramp.profile import rgba_bytes, stepped
+from huvren.core.ramp.values import Ramp
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.stored.link import Link
 from huvren.studio.models import Palette
-from huvren.studio.services.ramps import card_strip
 
 Key = TypeVar("Key")
+RAMP_STRIP = 64
+"""Colors that stand for a ramp on its card."""
 STRIP_SWATCHES = 64
 FIELDS = ("name", "tags", "count", "strip", "colors", "painted", "ramps")
+
+
+@lru_cache(maxsize=4096)
+def strip_of_ramp(ramp: Ramp, steps: int | None) -> bytes:
+    """64 colors, four bytes each, as a card shows the ramp: its steps, or samples where it has none or more."""
+    if steps is not None and steps <= RAMP_STRIP:
+        rgba = stepped(ramp, steps)[np.arange(RAMP_STRIP) * steps // RAMP_STRIP]
+    else:
+        rgba = rgba_bytes(*ramp.shown((np.arange(RAMP_STRIP) + 0.5) / RAMP_STRIP)[:2])
+    return rgba.tobytes()
+
+
+def card_strip(kept: KeptRamp, palette: values.Palette) -> bytes:
+    """The strip of a kept ramp, with the colors that its swatches have."""
+    return strip_of_ramp(kept.plan.ramp(palette.color_of), kept.plan.steps)
 
 
 def hexes_of(colors: Sequence[Color]) -> list[str]:

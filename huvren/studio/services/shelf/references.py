@@ -16,7 +16,7 @@ from huvren.core.palette import values
 from huvren.core.palette.check_limits import as_mapping
 from huvren.studio.access import User, visible
 from huvren.studio.models import Kind, Palette, Reference, Revision
-from huvren.studio.services.links import Links
+from huvren.studio.services.shelf.links import Links
 
 
 def target_of(text: str) -> UUID:

@@ -7,8 +7,8 @@ from uuid import UUID
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.formats.report import Loss, keep_report
-from huvren.studio.services.palettes import State
-from huvren.studio.services.reductions import document_of
+from huvren.studio.services.bench.reductions import document_of
+from huvren.studio.services.shelf.palettes import State
 
 
 @dataclass(frozen=True)

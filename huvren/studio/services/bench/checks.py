@@ -20,9 +20,10 @@ from huvren.core.palette.operations import Operation
 from huvren.studio.access import User, visible
 from huvren.studio.bounds import MB
 from huvren.studio.models import Picture
-from huvren.studio.services import palettes, pictures
-from huvren.studio.services.links import Links, stored_map, usage_of
-from huvren.studio.services.remembering import Remembered
+from huvren.studio.services.bench import pictures
+from huvren.studio.services.load.remembering import Remembered
+from huvren.studio.services.shelf import palettes
+from huvren.studio.services.shelf.links import Links, stored_map, usage_of
 
 MOST_FRAMES = 24
 

@@ -1,6 +1,6 @@
 """What is removed for good, and when: the trash after a stated time or by hand, ended jobs, and stored bytes that nothing names.
 
-What a revision leads to stands in a table (`services/references.py`), so that no document is looked through. One artist's things are
+What a revision leads to stands in a table (`references.py`), so that no document is looked through. One artist's things are
 gone through at a time, each kind by one statement that the database answers by itself, however many rows there are.
 Nothing reachable ever goes: every revision of every palette counts, those that only an undo leads back to included, and a
 picture in the trash stays as long as a palette that is not removed paints it in any of its revisions.
@@ -18,9 +18,9 @@ from django.utils import timezone
 
 from huvren.studio import sign_in
 from huvren.studio.models import Artist, IndexMap, Job, Kind, Palette, Picture, StoredBytes
-from huvren.studio.services import quotas
-from huvren.studio.services.quotas import OPEN
-from huvren.studio.services.references import led_to
+from huvren.studio.services.load import quotas
+from huvren.studio.services.load.quotas import OPEN
+from huvren.studio.services.shelf.references import led_to
 
 GRACE = timedelta(hours=1)
 """A map this young may belong to a revision that is being stored this moment."""

@@ -1,0 +1,1 @@
+"""What several groups of routes share: shapes, answers, problems and rates."""
