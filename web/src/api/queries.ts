@@ -220,6 +220,16 @@ export const ask = {
   usage: () =>
     queryOptions({ queryKey: [...KEYS.shelf, "usage"], queryFn: () => unwrap(client.GET("/api/usage")) }),
 
+  /** Where a picture, a palette or a kept ramp is used; it changes with the shelf. */
+  uses: (kind: "pictures" | "palettes" | "ramps", id: string) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "uses", kind, id],
+      queryFn: () =>
+        unwrap(
+          client.GET("/api/library/{kind}/{object_id}/uses", { params: { path: { kind, object_id: id } } }),
+        ),
+    }),
+
   recipes: () => queryOptions({ queryKey: KEYS.recipes, queryFn: () => unwrap(client.GET("/api/recipes")) }),
 
   jobs: () => queryOptions({ queryKey: KEYS.jobs, queryFn: () => unwrap(client.GET("/api/jobs")) }),

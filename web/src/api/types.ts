@@ -43,6 +43,7 @@ export type DrawnShape = Schemas["ShapeOut"];
 export type ChecksRequest = Schemas["ChecksIn"];
 export type Job = Schemas["JobOut"];
 export type Usage = Schemas["UsageOut"];
+export type Use = Schemas["UseOut"];
 export type Reading = Schemas["ReadingOut"];
 
 /** What is tried out on the bench before it is kept: a reduction, or any one operation. */

@@ -1,3 +1,4 @@
+import { lazy, Suspense } from "react";
 import type { PaletteCard } from "../api/types";
 import { HexBand } from "../lens/chips";
 import { go } from "../shell/path";
@@ -15,6 +16,9 @@ const DAY = new Intl.DateTimeFormat("en", {
   minute: "2-digit",
   hour12: false,
 });
+
+// What opens panels comes when it is wanted.
+const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 
 /** A palette as its strip. */
 export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean }) {
@@ -34,7 +38,7 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
           {card.strip === "" ? <span className="hatched grow" /> : <HexBand strip={card.strip} />}
         </span>
         {chosen && <SelectMark on={chosen.has(card.id)} />}
-        <span className="mt-1.5 block truncate pr-40 text-label font-semibold group-hover:underline">
+        <span className="mt-1.5 block truncate pr-56 text-label font-semibold group-hover:underline">
           {card.name}
         </span>
         <span className="block truncate text-small text-quiet">
@@ -52,6 +56,11 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
                 favorite={card.favorite}
                 onTurn={() => void favor("palettes", card.id, !card.favorite)}
               />
+              <span className="opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
+                <Suspense>
+                  <Uses kind="palettes" id={card.id} name={card.name} />
+                </Suspense>
+              </span>
               <TextButton
                 className="text-quiet opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
                 aria-label={`Duplicate ${card.name}`}

@@ -1,3 +1,4 @@
+import { lazy, Suspense } from "react";
 import type { PictureCard } from "../api/types";
 import { inWords } from "../api/words";
 import { useBegin } from "../imports/use-bring-in";
@@ -9,6 +10,9 @@ import { useSelection } from "./selection";
 import { StarButton } from "./star";
 import { useCardActions } from "./use-cards";
 import { useTrash } from "./use-trash";
+
+// What opens panels comes when it is wanted.
+const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 
 /** A picture; opens the bench of its palette, or begins one. */
 export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
@@ -58,6 +62,13 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
           onTurn={() => void favor("pictures", card.id, !card.favorite)}
           className="absolute top-1 left-1 bg-ground"
         />
+      )}
+      {!chosen && !trash && (
+        <span className="absolute right-0 bottom-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
+          <Suspense>
+            <Uses kind="pictures" id={card.id} name={card.name} />
+          </Suspense>
+        </span>
       )}
       {!chosen && (
         <TextButton

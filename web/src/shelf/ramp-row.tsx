@@ -5,6 +5,7 @@ import { go } from "../shell/path";
 
 const MOST = 60;
 // What opens panels comes when it is wanted.
+const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 const TakeRamp = lazy(() => import("./take-ramp").then((loaded) => ({ default: loaded.TakeRamp })));
 
 /** Kept ramps as the strips they are; a press opens the palette that keeps one, at that ramp. */
@@ -32,8 +33,9 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
                 {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
               </span>
             </button>
-            <span className="absolute top-[34px] right-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100">
+            <span className="absolute top-[34px] right-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
               <Suspense>
+                <Uses kind="ramps" id={card.id} name={card.name} />
                 <TakeRamp card={card} />
               </Suspense>
             </span>

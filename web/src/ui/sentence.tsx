@@ -229,12 +229,15 @@ interface ActionProps {
   onOpen?: () => void;
   onClose?: () => void;
   wide?: boolean;
+  /** Its whole name, where several on a page bear the same label. */
+  about?: string;
   children: (close: () => void) => ReactNode;
 }
 
 /** A plain word that opens a small panel in which something is done. */
 export function ActionPanel({
   label,
+  about,
   className,
   mark,
   disabled,
@@ -252,7 +255,7 @@ export function ActionPanel({
   return (
     <Popover.Root open={open} onOpenChange={turn}>
       <Popover.Trigger asChild>
-        <TextButton data-mark={mark} disabled={disabled} className={className}>
+        <TextButton data-mark={mark} disabled={disabled} className={className} aria-label={about}>
           {label}
         </TextButton>
       </Popover.Trigger>
@@ -261,7 +264,7 @@ export function ActionPanel({
           className={`${PANEL} ${wide ? "w-[470px]" : "w-80"}`}
           align="start"
           sideOffset={6}
-          aria-label={label}
+          aria-label={about ?? label}
         >
           {children(() => turn(false))}
         </Popover.Content>

@@ -1,19 +1,19 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { sampleLine } from "../../api/ask-once";
 import { useNewest } from "../../api/asking";
 import { ask } from "../../api/queries";
 import type { Sample } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useCommands, useLinked, useShown } from "../../bench/context";
+import { useCommands, useShown } from "../../bench/context";
+import { OriginalArea, PictureWord, usePictures } from "../../bench/picture-word";
 import { DropHint } from "../../imports/drop";
 import { useLens } from "../../lens/lens";
-import { PictureArea } from "../../picture/picture-area";
 import { useOriginal } from "../../picture/use-painted";
 import type { View } from "../../picture/view";
 import { useScreenParts } from "../../shell/store";
 import { Button, TextButton } from "../../ui/button";
-import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
+import { NumberWord, Sentence } from "../../ui/sentence";
 import { Loupe, type Point } from "./loupe";
 import { SampleFigures } from "./sample-figures";
 
@@ -161,23 +161,17 @@ function PickLayer({
 /** Pick colors from a picture with a disc, along a line, or from anywhere on the screen. */
 export function PickView() {
   const lens = useLens();
-  const link = useLinked();
   const shown = useShown();
   const { operate } = useCommands();
   const { ink, setInk, select, say } = useScreenParts("ink", "setInk", "select", "say");
   const queries = useQueryClient();
-  const [chosen, setChosen] = useState<string | null>(link?.picture.id ?? null);
   const [diameter, setDiameter] = useState(11);
   const [share, setShare] = useState(100);
   const [along, setAlong] = useState(5);
   const [at, setAt] = useState<Point | null>(null);
   const [picked, setPicked] = useState<Picked[]>([]);
   const next = useRef(1);
-  const shelf = useQuery({
-    ...ask.shelf(),
-  });
-  const cards = shelf.data?.pictures ?? [];
-  const picture = cards.find((card) => card.id === chosen) ?? link?.picture ?? cards[0] ?? null;
+  const { pictures, picture, choose } = usePictures();
   const original = useOriginal(picture?.id);
   const looksAt = picture && at ? ask.sample(picture.id, at, diameter) : null;
   const { answer, error } = useNewest<Sample>(JSON.stringify(looksAt?.queryKey ?? null), looksAt);
@@ -268,18 +262,7 @@ export function PickView() {
           hint="The mean of the disc in linear light. A wide one may mix in the neighbor: the figures say so."
           onChange={setDiameter}
         />{" "}
-        from{" "}
-        <ChoiceWord
-          label="Picture"
-          value={picture.id}
-          choices={cards.map((card) => ({
-            id: card.id,
-            label: card.name,
-            use: `${card.width} × ${card.height}`,
-          }))}
-          onChange={setChosen}
-        />
-        ,{" "}
+        from <PictureWord pictures={pictures} picture={picture} onChoose={choose} />,{" "}
         <NumberWord
           label="Share taken"
           value={share}
@@ -329,15 +312,7 @@ export function PickView() {
       </div>
       <div className="grid min-h-0 grow grid-cols-[1fr_148px] gap-4">
         <div className="flex min-h-0 min-w-0 flex-col">
-          <PictureArea
-            name={picture.name}
-            width={picture.width}
-            height={picture.height}
-            original={original}
-            result={null}
-            version={0}
-            sides={["original", "picked from"]}
-          >
+          <OriginalArea picture={picture} reading="picked from">
             {(view) => (
               <PickLayer
                 view={view}
@@ -350,7 +325,7 @@ export function PickView() {
                 onLine={(from, to) => void pickLine(from, to)}
               />
             )}
-          </PictureArea>
+          </OriginalArea>
         </div>
         <div className="min-w-0 overflow-y-auto">
           {original && at && <Loupe original={original} at={at} diameter={diameter} />}

@@ -3,12 +3,10 @@ import { type PointerEvent, useRef, useState } from "react";
 import { ask } from "../../api/queries";
 import { usePalette } from "../../bench/context";
 import { Figure } from "../../bench/draft-bar";
-import { PictureArea } from "../../picture/picture-area";
-import { useOriginal } from "../../picture/use-painted";
+import { OriginalArea, PictureWord, usePictures } from "../../bench/picture-word";
 import type { View } from "../../picture/view";
 import { Button } from "../../ui/button";
 import { NumberWord, Sentence } from "../../ui/sentence";
-import { PictureWord, usePictures } from "./pictures";
 import { CurveBox, CurveLine, Samples } from "./samples";
 import type { RampWork } from "./use-ramp";
 
@@ -112,7 +110,6 @@ export function FitView({ work }: { work: RampWork }) {
   const { pictures, picture, choose } = usePictures();
   const [line, setLine] = useState<Line>(ACROSS);
   const [tolerance, setTolerance] = useState(10);
-  const original = useOriginal(picture?.id);
   const long = Math.hypot(line[2] - line[0], line[3] - line[1]) > 0.005;
   const fit = useQuery(
     ask.rampFit(
@@ -182,15 +179,7 @@ export function FitView({ work }: { work: RampWork }) {
         </div>
       )}
       <div className="flex min-h-0 grow">
-        <PictureArea
-          name={picture.name}
-          width={picture.width}
-          height={picture.height}
-          original={original}
-          result={null}
-          version={0}
-          sides={["original", ""]}
-        >
+        <OriginalArea picture={picture}>
           {(view) => (
             <LineLayer
               view={view}
@@ -200,7 +189,7 @@ export function FitView({ work }: { work: RampWork }) {
               onChange={setLine}
             />
           )}
-        </PictureArea>
+        </OriginalArea>
       </div>
     </div>
   );

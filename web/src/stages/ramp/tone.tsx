@@ -15,13 +15,13 @@ import {
   useShown,
 } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
+import { PictureWord, usePictures } from "../../bench/picture-word";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal, usePainted } from "../../picture/use-painted";
 import { go } from "../../shell/path";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord } from "../../ui/sentence";
-import { PictureWord, usePictures } from "./pictures";
 import { bytesOf } from "./samples";
 import type { RampWork } from "./use-ramp";
 

@@ -1,10 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { ask } from "../../api/queries";
-import type { PictureCard } from "../../api/types";
-import { useLinked, usePalette } from "../../bench/context";
-import { Thumbnail } from "../../bench/picture-choice";
-import { PanelWord } from "../../ui/sentence";
+import { type ReactNode, useState } from "react";
+import { ask } from "../api/queries";
+import type { PictureCard } from "../api/types";
+import { PictureArea } from "../picture/picture-area";
+import { useOriginal } from "../picture/use-painted";
+import type { View } from "../picture/view";
+import { PanelWord } from "../ui/sentence";
+import { useLinked, usePalette } from "./context";
+import { Thumbnail } from "./picture-choice";
+
+/** What is shown of a picture, on the shelf or linked to a palette. */
+type Facts = Pick<PictureCard, "id" | "name" | "width" | "height">;
 
 /** Pictures to work with: those that the palette paints, then the others of the shelf; and the one that is chosen. */
 export function usePictures() {
@@ -17,7 +23,8 @@ export function usePictures() {
     (a, b) => Number(linked.has(b.id)) - Number(linked.has(a.id)),
   );
   const wanted = chosen ?? link?.picture.id;
-  const picture = pictures.find((entry) => entry.id === wanted) ?? pictures[0];
+  const picture =
+    pictures.find((entry) => entry.id === wanted) ?? (chosen ? undefined : link?.picture) ?? pictures[0];
   return { pictures, picture, choose: setChosen };
 }
 
@@ -28,7 +35,7 @@ export function PictureWord({
   onChoose,
 }: {
   pictures: PictureCard[];
-  picture: PictureCard;
+  picture: Facts;
   onChoose: (id: string) => void;
 }) {
   return (
@@ -48,5 +55,31 @@ export function PictureWord({
         ))}
       </ul>
     </PanelWord>
+  );
+}
+
+/** A picture of the shelf by itself, with a layer over it that reads from it. */
+export function OriginalArea({
+  picture,
+  reading = "",
+  children,
+}: {
+  picture: Facts;
+  reading?: string;
+  children: (view: View) => ReactNode;
+}) {
+  const original = useOriginal(picture.id);
+  return (
+    <PictureArea
+      name={picture.name}
+      width={picture.width}
+      height={picture.height}
+      original={original}
+      result={null}
+      version={0}
+      sides={["original", reading]}
+    >
+      {children}
+    </PictureArea>
   );
 }
