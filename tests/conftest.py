@@ -18,3 +18,15 @@ os.environ.setdefault("HUVREN_DEADLINE_S", "100000")
 def quick_passwords(settings: Any) -> None:
     """Real password hashing takes most of a second for every artist that a test makes."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Two processes begin at the two halves of the list: each gets half of the files that drive a browser, which take longest."""
+    if not hasattr(config, "workerinput"):
+        return
+    files = sorted({item.path for item in items if "browser" in item.path.parts})
+    early = set(files[::2])
+    slow = [item for item in items if item.path in early], [item for item in items if item.path in set(files) - early]
+    others = [item for item in items if item.path not in files]
+    room = len(items) // 2 - len(slow[0])
+    items[:] = [*slow[0], *others[: max(room, 0)], *slow[1], *others[max(room, 0) :]]

@@ -19,6 +19,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from tools.node import node_environment
 from tools.steps import PYTHON, ROOT
 
 CORE = ROOT / "huvren" / "core"
@@ -106,7 +107,8 @@ def _inside_functions(tree: ast.Module) -> Iterator[ast.expr]:
 
 def _changes_of_web(path: Path) -> list[Change]:
     command = ["node", str(WEB / "tools" / "changes.mjs"), str(path)]
-    rows = json.loads(subprocess.run(command, cwd=WEB, capture_output=True, check=True, text=True).stdout)
+    run = subprocess.run(command, cwd=WEB, env=node_environment(), capture_output=True, check=True, text=True)
+    rows = json.loads(run.stdout)
     return [Change(path, row["line"], row["before"], row["after"], row["text"]) for row in rows]
 
 

@@ -94,6 +94,46 @@ def test_arranging_by_keyboard_alone(page: Page) -> None:
     expect(page.get_by_role("option", name="Wing 2")).to_be_visible()
 
 
+def test_swatches_are_carried_by_keys_and_each_step_is_said(page: Page) -> None:
+    typed(page, "#110000 #220000 #330000 #440000", 4)
+    live = page.locator("[id^=DndLiveRegion]")
+    page.get_by_role("region", name="Strip").get_by_role("option").first.focus()
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    expect(live.first).to_contain_text("Lifted")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("[data-gap]")).to_be_visible()
+    expect(live.first).to_contain_text("Between")
+    page.keyboard.press("Escape")
+    expect(live.first).to_contain_text("back")
+    assert strip(page) == ["#110000", "#220000", "#330000", "#440000"], "put back where it was"
+    page.keyboard.press("Space")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(live.first).to_contain_text("Between")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("option").nth(2)).to_have_attribute("aria-label", re.compile("#110000"))
+    expect(page.get_by_role("option").nth(2)).to_be_focused()
+    expect(page.get_by_text("saved")).to_be_visible()
+    view(page, "Grid")
+    page.get_by_label("Columns of the palette").fill("2")
+    expect(page.get_by_text("saved")).to_be_visible()
+    cells = page.get_by_role("listbox", name="Grid").get_by_role("option")
+    cells.nth(0).click()
+    page.get_by_role("listbox", name="Grid").focus()
+    page.keyboard.press("ArrowRight")
+    expect(cells.nth(1)).to_be_focused()
+    page.keyboard.press("Space")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Space")
+    expect(cells.nth(3)).to_have_attribute("aria-label", re.compile("#330000"))
+    assert strip(page) == ["#220000", "#110000", "#440000", "#330000"]
+    page.keyboard.press("Control+z")
+    expect(cells.nth(1)).to_have_attribute("aria-label", re.compile("#330000"))
+    scan(page)
+
+
 def test_numbered_places_are_fixed_pinned_and_filled(page: Page) -> None:
     typed(page, "#111111 #222222 #333333", 3)
     view(page, "List")

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
 
@@ -71,3 +72,31 @@ def test_the_archive_goes_out_and_comes_in_without_doubles(page: Page) -> None:
     page.get_by_label("Archive file").set_input_files({"name": "l.zip", "mimeType": "application/zip", "buffer": b"words"})
     expect(page.get_by_role("alert")).to_contain_text("That is no library archive.")
     scan(page)
+
+
+def test_where_a_picture_is_used_stands_on_its_card(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.goto("/")
+    where = page.get_by_role("region", name="Pictures").get_by_role("button", name=re.compile("^Uses of Evening plate"))
+    where.focus()
+    page.keyboard.press("Enter")
+    uses = page.get_by_role("list", name="Palettes that use it").get_by_role("button")
+    expect(uses).to_have_count(1)
+    expect(uses.first).to_be_enabled()
+    scan(page)
+    uses.first.click()
+    expect(page.get_by_role("slider", name="Divider between original and result")).to_be_visible()
+    page.goto("/")
+    page.get_by_role("region", name="Palettes").get_by_role("button", name=re.compile("^Trash ")).click()
+    expect(page.get_by_text("is in the trash")).to_be_visible()
+    where.focus()
+    page.keyboard.press("Enter")
+    expect(uses.first).to_be_disabled()
+    expect(uses.first).to_contain_text("in the trash")
+
+
+def test_a_palette_that_nothing_uses_says_so(page: Page) -> None:
+    full(page)
+    page.get_by_role("button", name="Uses of Browns").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("No palette uses “Browns”, now or in its history.")).to_be_visible()

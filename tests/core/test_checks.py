@@ -19,7 +19,7 @@ from huvren.core.checks.ordering import EXACT_UP_TO, farthest_order, worth
 from huvren.core.checks.pictures import painted_with, sample_of
 from huvren.core.checks.rules import differences
 from huvren.core.checks.shapes import FORMS, lit
-from huvren.core.checks.subject import Sample, Subject, said
+from huvren.core.checks.subject import Sample, Subject, quoted_name
 from huvren.core.checks.text import ratios
 from huvren.core.checks.touching import by_swatch, touching
 from huvren.core.color.notation import parse_color
@@ -102,7 +102,7 @@ def test_what_is_mended_is_no_longer_named_and_nothing_locked_has_changed(palett
             if check == "balance" and mend.operation.kind == "delete_swatches":
                 assert "lie within" not in again.sentence
             if check == "forms" and mend.operation.kind == "sort_swatches":
-                names = [said(swatch) for swatch in palette.swatches if swatch.id in mend.operation.ids]
+                names = [quoted_name(swatch) for swatch in palette.swatches if swatch.id in mend.operation.ids]
                 assert not any(f"{name} goes up and down" in again.sentence for name in names)
 
 

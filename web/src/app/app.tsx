@@ -1,9 +1,10 @@
 import { lazy, Suspense, useEffect } from "react";
+import { Route, Switch } from "wouter";
+import { navigate } from "wouter/use-browser-location";
 import { StagesContext } from "../bench/stages";
 import { useWaitingFiles } from "../imports/store";
 import { useJobsShown } from "../shell/jobs";
 import { Notices } from "../shell/notices";
-import { usePath } from "../shell/path";
 import { Button } from "../ui/button";
 import { STAGES } from "./stages";
 
@@ -12,6 +13,8 @@ const Shelf = lazy(() => import("../shelf/shelf").then((loaded) => ({ default: l
 const ImportPage = lazy(() =>
   import("../imports/import-page").then((loaded) => ({ default: loaded.ImportPage })),
 );
+
+const BENCH = /^\/palettes\/(?<id>[0-9a-f-]{36})$/;
 
 function Loading() {
   return (
@@ -22,9 +25,7 @@ function Loading() {
 }
 
 export function App() {
-  const { path, go } = usePath();
   useJobsShown();
-  const palette = /^\/palettes\/([0-9a-f-]{36})$/.exec(path)?.[1];
   const waiting = useWaitingFiles((state) => state.waiting);
   useEffect(() => {
     // While the shelf is looked at, the bench comes along; on a bench, its stages do.
@@ -34,21 +35,23 @@ export function App() {
   return (
     <StagesContext value={STAGES}>
       <Suspense fallback={<Loading />}>
-        {palette ? (
-          <Bench key={palette} id={palette} />
-        ) : path === "/" ? (
-          <Shelf />
-        ) : (
-          <main className="grid h-full place-items-center">
-            <div className="max-w-sm">
-              <h1 className="mb-2 text-xl font-semibold">There is nothing at this address</h1>
-              <p className="mb-4 text-quiet">It may have been mistyped, or the link is from elsewhere.</p>
-              <Button primary onClick={() => go("/")}>
-                Go to the shelf
-              </Button>
-            </div>
-          </main>
-        )}
+        <Switch>
+          <Route path={BENCH}>{({ id = "" }) => <Bench key={id} id={id} />}</Route>
+          <Route path="/">
+            <Shelf />
+          </Route>
+          <Route>
+            <main className="grid h-full place-items-center">
+              <div className="max-w-sm">
+                <h1 className="mb-2 text-xl font-semibold">There is nothing at this address</h1>
+                <p className="mb-4 text-quiet">It may have been mistyped, or the link is from elsewhere.</p>
+                <Button primary onClick={() => navigate("/")}>
+                  Go to the shelf
+                </Button>
+              </div>
+            </main>
+          </Route>
+        </Switch>
       </Suspense>
       <Suspense>{waiting && <ImportPage />}</Suspense>
       <Notices />

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, memo, Suspense, useDeferredValue, useEffect, useLayoutEffect, useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { useMenusAsked, usePaletteOf } from "../api/palette";
 import { KEYS } from "../api/queries";
 import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
 import { DropArea } from "../imports/drop";
 import { useLensStore } from "../lens/lens";
-import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Measured } from "../ui/measured";
@@ -42,7 +42,7 @@ export function Bench({ id }: { id: string }) {
             {inWords(error)}
           </p>
           <div className="flex gap-2">
-            <Button primary onClick={() => go("/")}>
+            <Button primary onClick={() => navigate("/")}>
               Go to the shelf
             </Button>
             <Button onClick={() => query.refetch()}>Try again</Button>

@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Description } from "../api/types";
 import { cssOf } from "../ui/css-color";
 import { Slider } from "../ui/slider";
+import { useTyped } from "../ui/use-typed";
 
 const STOPS = 9;
 const LEAST_STRENGTH = 0.2;
@@ -28,16 +29,16 @@ export function NumberField({
   onKeep: (typed: number) => void;
   onStep: (steps: number) => void;
 }) {
-  const [typed, setTyped] = useState(text);
   const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    if (!busy) setTyped(text);
-  }, [text, busy]);
-  const keep = () => {
+  const { text: typed, type, drop } = useTyped(text, { held: busy });
+  const rest = () => {
     setBusy(false);
+    drop();
+  };
+  const keep = () => {
+    rest();
     const number = Number.parseFloat(typed);
     if (Number.isFinite(number) && typed !== text) onKeep(number);
-    else setTyped(text);
   };
   return (
     <input
@@ -47,7 +48,7 @@ export function NumberField({
       value={typed}
       onChange={(event) => {
         setBusy(true);
-        setTyped(event.target.value);
+        type(event.target.value);
       }}
       onFocus={(event) => event.target.select()}
       onBlur={keep}
@@ -55,20 +56,16 @@ export function NumberField({
         const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
         if (step) {
           event.preventDefault();
-          setBusy(false);
+          rest();
           onStep(step * (event.shiftKey ? 10 : 1));
         } else if (event.key === "Enter") keep();
-        else if (event.key === "Escape") {
-          setBusy(false);
-          setTyped(text);
-        }
+        else if (event.key === "Escape") rest();
         event.stopPropagation();
       }}
     />
   );
 }
 
-/** What a channel is called in full. */
 /** One channel: its slider on a track of the colors it leads to, and its number. */
 export function ChannelRow({
   space,

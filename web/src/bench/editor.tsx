@@ -8,6 +8,7 @@ import { useScreen, useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { textOn } from "../ui/css-color";
 import { ActionPanel } from "../ui/sentence";
+import { useTyped } from "../ui/use-typed";
 import { ChannelRow, NumberField, written } from "./channel-row";
 import { useCommands, useDrafted, useMenus, useShown } from "./context";
 import { ColorPlane } from "./plane";
@@ -108,7 +109,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   );
   const [live, setLive] = useState<ColorIn | null>(null);
   const [hold, setHold] = useState(false);
-  const [hex, setHex] = useState(swatch.hex);
+  const { text: hex, type: typeHex, drop: dropHex } = useTyped(swatch.hex);
   const [began] = useState(swatch.hex);
   const rested = useRested(swatch, `${swatch.id} ${swatch.hex}`, draft?.kind === "reduce");
   const base = useDescription({ space: rested.space, coords: rested.coords, alpha: rested.alpha }).data;
@@ -120,10 +121,9 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const plane = planes.find((entry) => entry.id === planeId) ?? planes[0];
 
   useEffect(() => {
-    setHex(swatch.hex);
     setLive(null);
     drag(null);
-  }, [swatch.hex, drag]);
+  }, [drag]);
   useEffect(() => {
     if (moved) drag({ id: swatch.id, css: moved.description.hex });
   }, [moved, drag, swatch.id]);
@@ -156,7 +156,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const keepHex = async () => {
     if (hex.trim() === swatch.hex) return;
     const changed = await operate({ kind: "recolor_swatch", id: swatch.id, text: hex });
-    if (!changed) setHex(swatch.hex);
+    if (!changed) dropHex();
   };
   const setAlpha = (alpha: number) =>
     void operate({
@@ -268,12 +268,12 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           className="min-w-0 grow border-b border-line bg-transparent font-semibold outline-offset-1 focus:border-ink"
           value={hex}
           spellCheck={false}
-          onChange={(event) => setHex(event.target.value)}
+          onChange={(event) => typeHex(event.target.value)}
           onFocus={(event) => event.target.select()}
           onBlur={() => void keepHex()}
           onKeyDown={(event) => {
             if (event.key === "Enter") void keepHex();
-            if (event.key === "Escape") setHex(swatch.hex);
+            if (event.key === "Escape") dropHex();
             event.stopPropagation();
           }}
         />

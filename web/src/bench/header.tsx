@@ -1,9 +1,9 @@
 import { lazy, memo, Suspense } from "react";
+import { Link } from "wouter";
 import { useCompare } from "../api/colors";
 import { LensSwitch } from "../lens/lens-switch";
 import { Patch } from "../lens/patch";
 import { SurroundSwitch } from "../shell/header";
-import { go } from "../shell/path";
 import { useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { Measured } from "../ui/measured";
@@ -59,26 +59,12 @@ export function BenchHeader() {
   const count = shown.length;
   return (
     <header className="flex h-12 shrink-0 items-center gap-2 px-5">
-      <a
-        href="/"
-        className="text-label font-bold tracking-tight"
-        onClick={(event) => {
-          event.preventDefault();
-          go("/");
-        }}
-      >
+      <Link href="/" className="text-label font-bold tracking-tight">
         Huvren
-      </a>
-      <a
-        href="/"
-        className="ml-2 shrink-0 text-small whitespace-nowrap text-quiet hover:underline"
-        onClick={(event) => {
-          event.preventDefault();
-          go("/");
-        }}
-      >
+      </Link>
+      <Link href="/" className="ml-2 shrink-0 text-small whitespace-nowrap text-quiet hover:underline">
         Shelf /
-      </a>
+      </Link>
       <h1 className="flex min-w-0 shrink">
         <NameField
           label="Palette name"

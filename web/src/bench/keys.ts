@@ -1,5 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useMemo } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import type { Swatch } from "../api/types";
 import { useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
 import { focusMark } from "../ui/marks";
@@ -32,56 +34,62 @@ export function keysOf(stages: readonly Stage[]): [string, string][] {
   ];
 }
 
+/** What each key does, by its name in the notation of react-hotkeys-hook. */
+function tableOf(bench: Bench, stages: readonly Stage[], shown: () => Swatch[]): Record<string, () => void> {
+  const { commands, view } = bench;
+  const onSelected = (run: (ids: string[]) => void) => () => {
+    const { selected } = useScreen.getState();
+    if (selected.length > 0) run(selected);
+  };
+  const erase = onSelected((ids) => void commands.operate({ kind: "delete_swatches", ids }));
+  const table: Record<string, () => void> = {
+    "mod+z": () => void commands.change({ kind: "undo" }),
+    "mod+shift+z": () => void commands.change({ kind: "redo" }),
+    "mod+y": () => void commands.change({ kind: "redo" }),
+    "mod+a": () => useScreen.getState().select(shown().map((swatch) => swatch.id)),
+    k: () => view.getState().draft && void commands.keep(),
+    escape: () => view.getState().draft && commands.discard(),
+    delete: erase,
+    backspace: erase,
+    d: onSelected((ids) => void commands.operate({ kind: "duplicate_swatches", ids })),
+    l: onSelected((ids) => {
+      const { selection } = useScreen.getState();
+      const locked = shown().some((swatch) => selection.has(swatch.id) && !swatch.locked);
+      void commands.operate({ kind: "lock_swatches", ids, locked });
+    }),
+    f2: onSelected(() => focusMark("swatch-name")),
+  };
+  for (const [place, stage] of stages.entries()) {
+    if (place < 9) table[place + 1] = () => useScreen.getState().setStage(stage.id);
+    for (const entry of stage.keys) table[entry.key] = () => runStageKey(stages, entry.id);
+  }
+  return table;
+}
+
+/** Keys whose usual meaning in a browser would be in the way. */
+const TAKEN = new Set(["mod+z", "mod+shift+z", "mod+y", "mod+a", "delete", "backspace", "f2"]);
+
 /** Keys that work anywhere on the bench, but not while something is being typed. */
 export function useBenchKeys(bench: Bench, stages: readonly Stage[]) {
   const queries = useQueryClient();
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (!isForThePage(event)) return;
-      const { selected, selection, select, setStage } = useScreen.getState();
-      const command = event.ctrlKey || event.metaKey;
-      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-      const done = () => event.preventDefault();
-      const { commands, view } = bench;
-      const shown = () => shownNow(queries, bench);
-      if (command && key === "z") {
-        done();
-        void commands.change({ kind: event.shiftKey ? "redo" : "undo" });
-      } else if (command && key === "y") {
-        done();
-        void commands.change({ kind: "redo" });
-      } else if (command && key === "a") {
-        done();
-        select(shown().map((swatch) => swatch.id));
-      } else if (command || event.altKey) {
-        return;
-      } else if (/^[1-9]$/.test(key)) {
-        const stage = stages[Number(key) - 1];
-        if (stage) setStage(stage.id);
-      } else if (key === "k" && view.getState().draft) {
-        void commands.keep();
-      } else if (key === "Escape" && view.getState().draft) {
-        commands.discard();
-      } else if (stages.some((stage) => stage.keys.some((entry) => entry.key === key))) {
-        done();
-        for (const stage of stages)
-          for (const entry of stage.keys) if (entry.key === key) runStageKey(stages, entry.id);
-      } else if (selected.length === 0) {
-        return;
-      } else if (key === "Delete" || key === "Backspace") {
-        done();
-        void commands.operate({ kind: "delete_swatches", ids: selected });
-      } else if (key === "d") {
-        void commands.operate({ kind: "duplicate_swatches", ids: selected });
-      } else if (key === "l") {
-        const locked = shown().some((swatch) => selection.has(swatch.id) && !swatch.locked);
-        void commands.operate({ kind: "lock_swatches", ids: selected, locked });
-      } else if (key === "F2") {
-        done();
-        focusMark("swatch-name");
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, [bench, stages, queries]);
+  const table = useMemo(
+    () => tableOf(bench, stages, () => shownNow(queries, bench)),
+    [bench, stages, queries],
+  );
+  const ofStages = useMemo(
+    () => new Set(stages.flatMap((stage) => stage.keys.map(({ key }) => key))),
+    [stages],
+  );
+  useHotkeys(
+    Object.keys(table),
+    (_, { hotkey }) => table[hotkey]?.(),
+    {
+      useKey: true,
+      enableOnFormTags: true,
+      enableOnContentEditable: true,
+      ignoreEventWhen: (event) => !isForThePage(event),
+      preventDefault: (_, { hotkey }) => TAKEN.has(hotkey) || ofStages.has(hotkey),
+    },
+    [table, ofStages],
+  );
 }

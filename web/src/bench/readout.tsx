@@ -1,10 +1,10 @@
 import { Lock, LockOpen, Pin, PinOff } from "lucide-react";
-import { useEffect, useState } from "react";
 import type { Swatch } from "../api/types";
 import { useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { focusMark } from "../ui/marks";
 import { NameField } from "../ui/name-field";
+import { useTyped } from "../ui/use-typed";
 import { useCommands, usePalette, useShown } from "./context";
 import { Editor } from "./editor";
 
@@ -16,10 +16,8 @@ function percent(share: number) {
 /** A note and tags, written where they stand. */
 function Words({ swatch }: { swatch: Swatch }) {
   const { operate } = useCommands();
-  const [note, setNote] = useState(swatch.note);
-  const [tags, setTags] = useState(swatch.tags.join(", "));
-  useEffect(() => setNote(swatch.note), [swatch.note]);
-  useEffect(() => setTags(swatch.tags.join(", ")), [swatch.tags]);
+  const note = useTyped(swatch.note);
+  const tags = useTyped(swatch.tags.join(", "));
   const field = "w-full border-b border-line bg-transparent outline-offset-1 focus:border-ink";
   return (
     <div className="mt-1 grid grid-cols-[56px_1fr] items-baseline gap-y-0.5 border-t border-line pt-1.5 text-small">
@@ -29,15 +27,15 @@ function Words({ swatch }: { swatch: Swatch }) {
       <input
         id="swatch-tags"
         className={field}
-        value={tags}
+        value={tags.text}
         placeholder="rim, warm"
-        onChange={(event) => setTags(event.target.value)}
+        onChange={(event) => tags.type(event.target.value)}
         onKeyDown={(event) => {
           if (event.key === "Enter") event.currentTarget.blur();
           event.stopPropagation();
         }}
         onBlur={() => {
-          const wanted = tags.split(",").map((tag) => tag.trim());
+          const wanted = tags.text.split(",").map((tag) => tag.trim());
           if (wanted.filter(Boolean).join() !== swatch.tags.join())
             void operate({ kind: "annotate_swatches", ids: [swatch.id], tags: wanted });
         }}
@@ -49,13 +47,13 @@ function Words({ swatch }: { swatch: Swatch }) {
         id="swatch-note"
         rows={1}
         className={`${field} field-sizing-content max-h-24 resize-none`}
-        value={note}
+        value={note.text}
         placeholder="what it is for"
-        onChange={(event) => setNote(event.target.value)}
+        onChange={(event) => note.type(event.target.value)}
         onKeyDown={(event) => event.stopPropagation()}
         onBlur={() =>
-          note.trim() !== swatch.note &&
-          void operate({ kind: "annotate_swatches", ids: [swatch.id], note: note.slice(0, 2000) })
+          note.text.trim() !== swatch.note &&
+          void operate({ kind: "annotate_swatches", ids: [swatch.id], note: note.text.slice(0, 2000) })
         }
       />
     </div>

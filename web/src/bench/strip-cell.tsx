@@ -2,6 +2,7 @@ import { memo } from "react";
 import type { Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { textOn } from "../ui/css-color";
+import { useMovable } from "./moving";
 
 /** A place of the strip: a swatch, or none in a palette of numbered places. */
 export type Place = { index: number; swatch: Swatch | null };
@@ -37,6 +38,7 @@ export const Cell = memo(function Cell({
   marked,
 }: CellProps) {
   const lens = useLens();
+  const { ref, listeners, isDragging } = useMovable(swatch.id, index);
   const color = lens.css(css ?? swatch.hex);
   const clear = swatch.alpha === 0;
   const share =
@@ -47,6 +49,8 @@ export const Cell = memo(function Cell({
         : `, ${(swatch.coverage * 100).toFixed(1)} % of the picture`;
   return (
     <div
+      ref={ref}
+      {...listeners}
       role="option"
       id={`swatch-${swatch.id}`}
       data-swatch={swatch.id}
@@ -55,7 +59,7 @@ export const Cell = memo(function Cell({
       aria-label={`${index} ${swatch.name}, ${swatch.hex}${swatch.locked ? ", locked" : ""}${share}`}
       title={`${index} · ${swatch.name} · ${swatch.hex}${share}`}
       tabIndex={current ? 0 : -1}
-      className="group relative min-w-0 flex-1 cursor-default touch-none outline-none select-none"
+      className={`group relative min-w-0 flex-1 cursor-default touch-none outline-none select-none ${isDragging ? "opacity-60" : ""}`}
     >
       <div
         className={`relative ${clear ? "checkered" : ""} ${
@@ -123,8 +127,9 @@ export function EmptyCell({
   height: number;
   label: CellProps["label"];
 }) {
+  const { ref } = useMovable(`empty-${index}`, index, true);
   return (
-    <div className="min-w-0 flex-1" data-empty={index} title={`${index} · empty`}>
+    <div ref={ref} className="min-w-0 flex-1" data-empty={index} title={`${index} · empty`}>
       <div className="hatched" style={{ height }} />
       {label !== "none" && (
         <div

@@ -11,6 +11,7 @@ import type { Swatch } from "../api/types";
 import { useScreen, useScreenParts } from "../shell/store";
 import { focusMark } from "../ui/marks";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
+import { Moving, STILL_PX, useCarry } from "./moving";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
 import { layOut, rowsInView, targetIndex } from "./strip-layout";
 
@@ -64,8 +65,8 @@ export function Strip() {
   const marks = useScreen((screen) => screen.marks);
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
-  const [gap, setGap] = useState<{ at: number; x: number; y: number } | null>(null);
-  const drag = useRef<{ id: string; x: number; y: number; moved: boolean; gap: number } | null>(null);
+  const held = useRef<{ id: string; x: number; y: number; moved: boolean } | null>(null);
+  const carry = useCarry();
   const { perRow, rows, height, isSingle } = layOut(places.length);
   const rowHeight = height + 2;
   const [from, to] =
@@ -120,68 +121,35 @@ export function Strip() {
 
   const swatchAt = (event: PointerEvent) =>
     (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch;
-  const gapAt = (event: PointerEvent) => {
-    const empty = document
-      .elementsFromPoint(event.clientX, event.clientY)
-      .find((part): part is HTMLElement => part instanceof HTMLElement && part.dataset.empty !== undefined);
-    if (empty) {
-      const rect = empty.getBoundingClientRect();
-      return { at: Number(empty.dataset.empty), x: rect.left + rect.width / 2, y: rect.top };
-    }
-    const cells = [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])];
-    let best: { at: number; x: number; y: number; far: number } | null = null;
-    for (const cell of cells) {
-      const rect = cell.getBoundingClientRect();
-      const off =
-        event.clientY < rect.top ? rect.top - event.clientY : Math.max(0, event.clientY - rect.bottom);
-      for (const [side, x] of [rect.left, rect.right].entries()) {
-        const far = Math.abs(event.clientX - x) + off * 20;
-        if (!best || far < best.far) best = { at: Number(cell.dataset.index) + side, x, y: rect.top, far };
-      }
-    }
-    return best;
-  };
   const down = (event: PointerEvent) => {
     const id = swatchAt(event);
     if (!id || event.button !== 0) return;
-    drag.current = { id, x: event.clientX, y: event.clientY, moved: false, gap: -1 };
-    box.current?.setPointerCapture(event.pointerId);
+    held.current = { id, x: event.clientX, y: event.clientY, moved: false };
     if (!selection.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pick(id, event);
     document.getElementById(`swatch-${id}`)?.focus({ preventScroll: true });
   };
   const move = (event: PointerEvent) => {
-    const state = drag.current;
-    if (!state) {
-      hover(swatchAt(event) ?? null);
-      return;
-    }
-    if (!state.moved && Math.hypot(event.clientX - state.x, event.clientY - state.y) < 5) return;
-    state.moved = true;
-    const found = gapAt(event);
-    if (found) {
-      state.gap = found.at;
-      setGap(found);
-    }
+    const state = held.current;
+    if (!state) hover(swatchAt(event) ?? null);
+    else if (Math.hypot(event.clientX - state.x, event.clientY - state.y) >= STILL_PX) state.moved = true;
   };
   const up = (event: PointerEvent) => {
-    const state = drag.current;
-    drag.current = null;
-    setGap(null);
-    if (!state) return;
-    if (!state.moved) {
-      if (!event.shiftKey && !event.ctrlKey && !event.metaKey) select([state.id], state.id);
-      return;
-    }
-    const ids = shown.filter((swatch) => useScreen.getState().selection.has(swatch.id)).map((s) => s.id);
+    const state = held.current;
+    held.current = null;
+    if (!state || state.moved) return;
+    if (!event.shiftKey && !event.ctrlKey && !event.metaKey) select([state.id], state.id);
+  };
+  const putDown = (ids: string[], gap: number) => {
     const numbered = slots !== null;
     const moving = numbered
       ? ids.map((id) => shown.find((swatch) => swatch.id === id)?.slot ?? 0)
       : ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
-    const index = numbered ? Math.min(state.gap, slots - ids.length) : targetIndex(state.gap, moving);
+    const index = numbered ? Math.min(gap, slots - ids.length) : targetIndex(gap, moving);
     const asIs = moving.every((place, step) => place === index + step);
-    if (state.gap >= 0 && !asIs) void moveTo(ids, index);
+    if (!asIs) void moveTo(ids, index);
   };
   const press = (event: KeyboardEvent) => {
+    if (carry.press(event, event.currentTarget)) return;
     const place = shown.findIndex((swatch) => swatch.id === current);
     const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
     if (!isSingle) Object.assign(steps, { ArrowUp: -perRow, ArrowDown: perRow });
@@ -235,91 +203,88 @@ export function Strip() {
   }
   return (
     <section aria-label="Strip" className={`shrink-0 px-5 ${isSingle ? "pb-2" : "pt-1 pb-3"}`}>
-      <div
-        ref={box}
-        role="listbox"
-        aria-label={`Swatches${preview ? " of the preview" : ""}`}
-        aria-multiselectable="true"
-        aria-orientation="horizontal"
-        className={`relative ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
-        style={rows > VIEW_ROWS ? { maxHeight: VIEW_ROWS * rowHeight } : undefined}
-        onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
-        onPointerDown={down}
-        onPointerMove={move}
-        onPointerUp={up}
-        onPointerLeave={() => !drag.current && hover(null)}
-        onPointerCancel={() => {
-          drag.current = null;
-          setGap(null);
-        }}
-        onKeyDown={press}
-        onFocus={(event) => {
-          const id = (event.target as HTMLElement).dataset.swatch;
-          if (id && (event.target as HTMLElement).matches(":focus-visible")) hover(id);
-        }}
-        onBlur={() => hover(null)}
-        onDoubleClick={() => focusMark("swatch-name")}
-      >
-        <div role="presentation" style={{ height: from * rowHeight }} />
-        {lines.map((line) => (
-          <div
-            role="presentation"
-            key={line[0]?.key}
-            className="flex"
-            style={{
-              columnGap: GAP_PX,
-              marginBottom: isSingle ? 0 : 2,
-              paddingRight: fill(line, perRow, isSingle),
-            }}
-          >
-            {line.map((section) => (
-              // biome-ignore lint/a11y/useSemanticElements: a fieldset may not stand inside a listbox
-              <div
-                key={section.key}
-                role="group"
-                aria-label={section.name ?? "No group"}
-                className="relative min-w-0"
-                style={{ flex: section.places.length }}
-              >
-                {isSingle && (
-                  <div
-                    className={`flex h-[22px] items-start truncate pl-1.5 text-caption leading-[16px] text-quiet ${section.name ? "border-l border-ink" : ""}`}
-                  >
-                    {section.name}
-                  </div>
-                )}
-                <div role="presentation" className="flex">
-                  {section.places.map(({ index, swatch }) =>
-                    swatch ? (
-                      <Cell
-                        key={swatch.id}
-                        swatch={swatch}
-                        index={index}
-                        selected={selection.has(swatch.id)}
-                        current={swatch.id === current}
-                        css={dragging?.id === swatch.id ? dragging.css : null}
-                        height={height}
-                        label={label === "tick" && index % 8 === 0 ? "index" : label}
-                        marked={marks.has(swatch.id)}
-                      />
-                    ) : (
-                      <EmptyCell key={`empty-${index}`} index={index} height={height} label={label} />
-                    ),
-                  )}
-                </div>
-              </div>
-            ))}
-          </div>
-        ))}
-        <div role="presentation" style={{ height: (rows - to) * rowHeight }} />
-      </div>
-      {gap && (
+      <Moving shown={shown} carry={carry} onMove={putDown}>
         <div
-          aria-hidden="true"
-          className="pointer-events-none fixed z-30 w-[3px] bg-ink shadow-[0_0_0_1px_var(--ground)]"
-          style={{ left: gap.x - 1, top: gap.y - 6, height: height + 12 }}
-        />
-      )}
+          ref={box}
+          role="listbox"
+          aria-label={`Swatches${preview ? " of the preview" : ""}`}
+          aria-multiselectable="true"
+          aria-orientation="horizontal"
+          className={`relative ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
+          style={rows > VIEW_ROWS ? { maxHeight: VIEW_ROWS * rowHeight } : undefined}
+          onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+          onPointerLeave={() => {
+            held.current = null;
+            hover(null);
+          }}
+          onPointerCancel={() => {
+            held.current = null;
+          }}
+          onKeyDown={press}
+          onFocus={(event) => {
+            const id = (event.target as HTMLElement).dataset.swatch;
+            if (id && (event.target as HTMLElement).matches(":focus-visible")) hover(id);
+          }}
+          onBlur={() => hover(null)}
+          onDoubleClick={() => focusMark("swatch-name")}
+        >
+          <div role="presentation" style={{ height: from * rowHeight }} />
+          {lines.map((line) => (
+            <div
+              role="presentation"
+              key={line[0]?.key}
+              className="flex"
+              style={{
+                columnGap: GAP_PX,
+                marginBottom: isSingle ? 0 : 2,
+                paddingRight: fill(line, perRow, isSingle),
+              }}
+            >
+              {line.map((section) => (
+                // biome-ignore lint/a11y/useSemanticElements: a fieldset may not stand inside a listbox
+                <div
+                  key={section.key}
+                  role="group"
+                  aria-label={section.name ?? "No group"}
+                  className="relative min-w-0"
+                  style={{ flex: section.places.length }}
+                >
+                  {isSingle && (
+                    <div
+                      className={`flex h-[22px] items-start truncate pl-1.5 text-caption leading-[16px] text-quiet ${section.name ? "border-l border-ink" : ""}`}
+                    >
+                      {section.name}
+                    </div>
+                  )}
+                  <div role="presentation" className="flex">
+                    {section.places.map(({ index, swatch }) =>
+                      swatch ? (
+                        <Cell
+                          key={swatch.id}
+                          swatch={swatch}
+                          index={index}
+                          selected={selection.has(swatch.id)}
+                          current={swatch.id === current}
+                          css={dragging?.id === swatch.id ? dragging.css : null}
+                          height={height}
+                          label={label === "tick" && index % 8 === 0 ? "index" : label}
+                          marked={marks.has(swatch.id)}
+                        />
+                      ) : (
+                        <EmptyCell key={`empty-${index}`} index={index} height={height} label={label} />
+                      ),
+                    )}
+                  </div>
+                </div>
+              ))}
+            </div>
+          ))}
+          <div role="presentation" style={{ height: (rows - to) * rowHeight }} />
+        </div>
+      </Moving>
     </section>
   );
 }

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { createPalette, operateOnce } from "../api/commands";
 import { ask, KEYS } from "../api/queries";
 import type { Operation, Palette, StepProposal } from "../api/types";
 import { inWords } from "../api/words";
 import { Band } from "../lens/chips";
-import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
@@ -235,7 +235,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           <Button onClick={onBench}>Reduce it on a bench of its own</Button>
         )}
         {choice.done ? (
-          <Button primary onClick={() => choice.done && go(`/palettes/${choice.done.palette}`)}>
+          <Button primary onClick={() => choice.done && navigate(`/palettes/${choice.done.palette}`)}>
             Open it
           </Button>
         ) : (

@@ -1,9 +1,9 @@
 import { Check, CircleAlert, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import type { Palette } from "../api/types";
 import { Band } from "../lens/chips";
-import { go } from "../shell/path";
 import { TextButton } from "../ui/button";
 import { count, Detail } from "./detail";
 import { useWaitingFiles } from "./store";
@@ -56,7 +56,7 @@ function Page({ files, target, close }: { files: File[]; target: string | null; 
     if (next >= 0) setPlace(next);
     else {
       close();
-      go(`/palettes/${palette.id}`);
+      navigate(`/palettes/${palette.id}`);
     }
   };
   return (

@@ -1,4 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { navigate } from "wouter/use-browser-location";
 import { create } from "zustand";
 import { beginPalette } from "../api/commands";
 import { uploadPicture } from "../api/files";
@@ -6,7 +7,6 @@ import { isJob } from "../api/jobs";
 import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { ended } from "../shell/jobs";
-import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 
 interface Progress {
@@ -55,6 +55,6 @@ export function useBringIn() {
     }
     set(null);
     await queries.invalidateQueries({ queryKey: KEYS.shelf });
-    if (opened) go(`/palettes/${opened}`);
+    if (opened) navigate(`/palettes/${opened}`);
   };
 }

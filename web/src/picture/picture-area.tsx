@@ -7,6 +7,8 @@ import {
   useRef,
   useState,
 } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { isForThePage } from "../ui/keys";
 import { fitView, type View, zoomAt } from "./view";
 
 interface Props {
@@ -31,6 +33,16 @@ interface Props {
 }
 
 export type CompareMode = "divider" | "panes";
+
+/** Keys of the picture, by what they type: "+" stands behind Shift on many keyboards. */
+const KEYS = {
+  useKey: true,
+  ignoreModifiers: true,
+  splitKey: " ",
+  enableOnFormTags: true,
+  ignoreEventWhen: (event: globalThis.KeyboardEvent) =>
+    event.ctrlKey || event.metaKey || !isForThePage(event),
+} as const;
 
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
 export function PictureArea({
@@ -107,31 +119,19 @@ export function PictureArea({
           ),
       );
     };
-    const press = (event: globalThis.KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
-      if (typing || event.ctrlKey || event.metaKey) return;
-      if (event.key === "f") {
-        setFlicker(true);
-        return;
-      }
-      if (event.key === "0") setFitted(true);
-      else if (event.key === "+" || event.key === "=")
-        setView((v) => v && zoomAt(v, v.zoom * 1.5, size.width / 2, size.height / 2));
-      else if (event.key === "-")
-        setView((v) => v && zoomAt(v, v.zoom / 1.5, size.width / 2, size.height / 2));
-      else return;
-      if (event.key !== "0") setFitted(false);
-    };
-    const release = (event: globalThis.KeyboardEvent) => event.key === "f" && setFlicker(false);
     box.addEventListener("wheel", wheel, { passive: false });
-    window.addEventListener("keyup", release);
-    window.addEventListener("keydown", press);
-    return () => {
-      box.removeEventListener("wheel", wheel);
-      window.removeEventListener("keydown", press);
-      window.removeEventListener("keyup", release);
-    };
-  }, [size]);
+    return () => box.removeEventListener("wheel", wheel);
+  }, []);
+  useHotkeys("f", () => setFlicker(true), KEYS);
+  useHotkeys("f", () => setFlicker(false), {
+    ...KEYS,
+    keydown: false,
+    keyup: true,
+    ignoreEventWhen: undefined,
+  });
+  useHotkeys("0", () => setFitted(true), KEYS);
+  useHotkeys(["+", "="], () => zoomTo((view?.zoom ?? 1) * 1.5), KEYS, [view, zoomTo]);
+  useHotkeys("-", () => zoomTo((view?.zoom ?? 1) / 1.5), KEYS, [view, zoomTo]);
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0 || !view) return;

@@ -1,7 +1,7 @@
 import { lazy, Suspense } from "react";
+import { navigate } from "wouter/use-browser-location";
 import type { PaletteCard } from "../api/types";
 import { HexBand } from "../lens/chips";
-import { go } from "../shell/path";
 import { TextButton } from "../ui/button";
 import { SelectMark } from "./check";
 import { useSelection } from "./selection";
@@ -31,7 +31,7 @@ export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean 
         type="button"
         disabled={trash}
         aria-pressed={chosen ? chosen.has(card.id) : undefined}
-        onClick={() => (chosen ? toggle(card.id) : go(`/palettes/${card.id}`))}
+        onClick={() => (chosen ? toggle(card.id) : navigate(`/palettes/${card.id}`))}
         className="block w-full text-left outline-offset-4"
       >
         <span className="flex h-14 overflow-hidden">

@@ -1,8 +1,8 @@
 import { lazy, Suspense } from "react";
+import { navigate } from "wouter/use-browser-location";
 import type { PictureCard } from "../api/types";
 import { inWords } from "../api/words";
 import { useBegin } from "../imports/use-bring-in";
-import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { SelectMark } from "./check";
@@ -25,7 +25,7 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
     if (chosen) return toggle(card.id);
     try {
       const palette = card.palettes[0] ?? (await makePalette(card.id));
-      if (palette) go(`/palettes/${palette}?picture=${card.id}`);
+      if (palette) navigate(`/palettes/${palette}?picture=${card.id}`);
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }

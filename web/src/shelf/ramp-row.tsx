@@ -1,7 +1,7 @@
 import { lazy, Suspense } from "react";
+import { navigate } from "wouter/use-browser-location";
 import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
-import { go } from "../shell/path";
 
 const MOST = 60;
 // What opens panels comes when it is wanted.
@@ -22,7 +22,7 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
               type="button"
               className="block w-full text-left outline-offset-4"
               title={`${card.name}, kept with ${card.palette_name}${card.tags.length ? `: ${card.tags.join(", ")}` : ""}`}
-              onClick={() => go(`/palettes/${card.palette}?stage=ramp&ramp=${card.id}`)}
+              onClick={() => navigate(`/palettes/${card.palette}?stage=ramp&ramp=${card.id}`)}
             >
               <span className="checkered flex h-8 overflow-hidden">
                 <HexBand strip={card.strip} />

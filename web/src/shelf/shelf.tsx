@@ -1,12 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useDeferredValue, useEffect, useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { createPalette } from "../api/commands";
-
 import { ask, KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { ChooseFile, DropArea, DropHint } from "../imports/drop";
 import { SurroundSwitch } from "../shell/header";
-import { go } from "../shell/path";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { CardGrid } from "../ui/card-grid";
@@ -43,7 +42,7 @@ const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ defaul
 const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
 
 function open(id: string) {
-  go(`/palettes/${id}`);
+  navigate(`/palettes/${id}`);
 }
 
 /** Everything the artist owns. */

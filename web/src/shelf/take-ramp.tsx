@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { navigate } from "wouter/use-browser-location";
 import { ask } from "../api/queries";
 import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
-import { go } from "../shell/path";
 import { ActionPanel } from "../ui/sentence";
 
 /** Which palette a ramp goes into; its bench then asks whether the swatches that it follows come along. */
@@ -23,7 +23,7 @@ export function TakeRamp({ card }: { card: RampCard }) {
                 <button
                   type="button"
                   className="block w-full text-left outline-offset-2"
-                  onClick={() => go(`/palettes/${entry.id}?stage=ramp&take=${card.palette}_${card.id}`)}
+                  onClick={() => navigate(`/palettes/${entry.id}?stage=ramp&take=${card.palette}_${card.id}`)}
                 >
                   <span className={`flex h-5 ${entry.strip === "" ? "hatched" : ""}`}>
                     <HexBand strip={entry.strip} />

@@ -12,26 +12,35 @@ export function useTrash() {
     try {
       await setTrashed(kind, id, !restore);
       await queries.invalidateQueries({ queryKey: KEYS.shelf });
+      return true;
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
+      return false;
     }
   };
   const one = async (kind: CardKind, id: string, name: string, restore: boolean) => {
-    await send(kind, id, restore);
-    if (!restore)
+    const isDone = await send(kind, id, restore);
+    if (isDone && !restore)
       say(`“${name}” is in the trash.`, {
         action: { label: "Put it back", run: () => void send(kind, id, true) },
       });
   };
-  /** Several at once, with one offer to put them all back. */
+  /** Several at once, with one offer to put back what went. */
   const many = async (cards: (readonly [CardKind, string])[], said: string) => {
-    for (const [kind, id] of cards) await send(kind, id, false);
-    say(`${said} in the trash.`, {
-      action: {
-        label: "Put them back",
-        run: () => void Promise.all(cards.map(([kind, id]) => send(kind, id, true))),
+    const gone: (readonly [CardKind, string])[] = [];
+    for (const card of cards) if (await send(...card, false)) gone.push(card);
+    if (gone.length === 0) return;
+    say(
+      gone.length === cards.length
+        ? `${said} in the trash.`
+        : `${gone.length} of ${cards.length} in the trash.`,
+      {
+        action: {
+          label: "Put them back",
+          run: () => void Promise.all(gone.map(([kind, id]) => send(kind, id, true))),
+        },
       },
-    });
+    );
   };
   /** Remove for good what is in the trash. */
   const empty = async () => {

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { navigate } from "wouter/use-browser-location";
 import { ask } from "../api/queries";
 import type { Use } from "../api/types";
 import { HexBand } from "../lens/chips";
-import { go } from "../shell/path";
 import { ActionPanel } from "../ui/sentence";
 
 export type Kind = "pictures" | "palettes" | "ramps";
@@ -22,7 +22,7 @@ function UseEntry({ use, strip }: { use: Use; strip: string | undefined }) {
       type="button"
       className="block w-full text-left outline-offset-2 disabled:cursor-default"
       disabled={use.is_in_trash}
-      onClick={() => go(`/palettes/${use.palette}`)}
+      onClick={() => navigate(`/palettes/${use.palette}`)}
     >
       <span className={`flex h-5 ${strip ? "" : "hatched"} ${use.is_present ? "" : "opacity-60"}`}>
         {strip && <HexBand strip={strip} />}
@@ -73,7 +73,7 @@ function UseList({ kind, id, name }: { kind: Kind; id: string; name: string }) {
 /** Where a picture, a palette or a kept ramp is used: the palettes that lead to it, as the strips they are. */
 export function Uses({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   return (
-    <ActionPanel label="Used in" about={`Where ${name} is used`} className="text-quiet">
+    <ActionPanel label="Uses" about={`Uses of ${name}`} className="text-quiet">
       {() => <UseList kind={kind} id={id} name={name} />}
     </ActionPanel>
   );

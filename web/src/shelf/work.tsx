@@ -1,7 +1,7 @@
+import { navigate } from "wouter/use-browser-location";
 import { isOpen, useJobs } from "../api/jobs";
 import type { Job } from "../api/types";
 import { useJobActions } from "../shell/jobs";
-import { go } from "../shell/path";
 import { Button, TextButton } from "../ui/button";
 
 const STATES = {
@@ -61,7 +61,9 @@ function Row({ job }: { job: Job }) {
             Fetch the zip
           </a>
         )}
-        {job.state === "done" && palette && <Button onClick={() => go(`/palettes/${palette}`)}>Open</Button>}
+        {job.state === "done" && palette && (
+          <Button onClick={() => navigate(`/palettes/${palette}`)}>Open</Button>
+        )}
         {!open && (
           <TextButton aria-label={`Put away ${job.label}`} onClick={() => void act("clear", job.id)}>
             Put away

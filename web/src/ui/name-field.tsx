@@ -1,4 +1,5 @@
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useRef } from "react";
+import { useTyped } from "./use-typed";
 
 interface Props {
   label: string;
@@ -14,9 +15,8 @@ interface Props {
 
 /** A name that is edited where it stands. Escape gives the old one back. */
 export function NameField({ label, value, onRename, onNext, className = "", mark, readOnly }: Props) {
-  const [text, setText] = useState(value);
+  const { text, type, drop } = useTyped(value);
   const left = useRef(false);
-  useEffect(() => setText(value), [value]);
   const keep = () => {
     if (!left.current && text.trim() !== value) onRename(text);
     left.current = false;
@@ -30,7 +30,7 @@ export function NameField({ label, value, onRename, onNext, className = "", mark
       else event.currentTarget.blur();
     } else if (event.key === "Escape") {
       left.current = true;
-      setText(value);
+      drop();
       event.currentTarget.blur();
     }
     event.stopPropagation();
@@ -46,7 +46,7 @@ export function NameField({ label, value, onRename, onNext, className = "", mark
       spellCheck={false}
       onChange={(event) => {
         left.current = false;
-        setText(event.target.value);
+        type(event.target.value);
       }}
       onFocus={(event) => {
         left.current = false;

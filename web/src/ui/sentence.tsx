@@ -1,8 +1,9 @@
 import { Popover } from "radix-ui";
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import { TextButton } from "./button";
 import { passOn } from "./keys";
 import { Slider } from "./slider";
+import { useTyped } from "./use-typed";
 
 /** The recipe sentence: plain text whose underlined words are its controls. */
 export function Sentence({ label, children }: { label: string; children: ReactNode }) {
@@ -49,26 +50,28 @@ interface NumberProps {
 
 /** A number in the sentence: type over it, step it with the arrows (Shift: by ten), or slide. */
 export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onChange }: NumberProps) {
-  const [text, setText] = useState(written(value, scale));
+  const [typing, setTyping] = useState(false);
+  const typed = useTyped(written(value, scale), { held: typing });
+  const { text } = typed;
   const [open, setOpen] = useState(false);
   const field = useRef<HTMLInputElement>(null);
-  const typing = useRef(false);
-  useEffect(() => {
-    if (!typing.current) setText(written(value, scale));
-  }, [value, scale]);
+  const rest = () => {
+    setTyping(false);
+    typed.drop();
+  };
 
   const step = (event: KeyboardEvent) => {
     const size = event.shiftKey ? 10 : 1;
     const direction = { ArrowUp: 1, ArrowDown: -1 }[event.key];
     if (direction) {
       event.preventDefault();
-      typing.current = false;
+      rest();
       onChange(clamp(value + direction * size, min, max));
     } else if (event.key === "Enter") {
       settle();
       field.current?.select();
     } else if (event.key === "Escape") {
-      setText(written(value, scale));
+      rest();
       setOpen(false);
     } else if (isNoDigit(event, scale)) {
       // A letter does nothing to a number. What it does elsewhere, it does: the bench's keys ask for this mark.
@@ -79,18 +82,17 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
     event.stopPropagation();
   };
   const settle = () => {
-    typing.current = false;
-    const typed = Number.parseFloat(text) * scale;
-    const settled = Number.isFinite(typed) ? clamp(typed, min, max) : value;
+    rest();
+    const number = Number.parseFloat(text) * scale;
+    const settled = Number.isFinite(number) ? clamp(number, min, max) : value;
     if (settled !== value) onChange(settled);
-    setText(written(settled, scale));
   };
   const type = (next: string) => {
     const digits = next.replace(scale === 1 ? /\D/g : /[^\d.]/g, "").slice(0, scale === 1 ? 4 : 6);
-    typing.current = true;
-    setText(digits);
-    const typed = Math.round(Number.parseFloat(digits) * scale);
-    if (typed >= min && typed <= max) onChange(typed);
+    setTyping(true);
+    typed.type(digits);
+    const number = Math.round(Number.parseFloat(digits) * scale);
+    if (number >= min && number <= max) onChange(number);
   };
   const beyond = text !== "" && (Number(text) * scale > max || Number(text) * scale < min);
   return (

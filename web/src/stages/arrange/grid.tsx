@@ -3,6 +3,7 @@ import { Lock } from "lucide-react";
 import { type KeyboardEvent, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Swatch } from "../../api/types";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "../../bench/context";
+import { Moving, useCarry, useMovable } from "../../bench/moving";
 import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useLens } from "../../lens/lens";
@@ -10,7 +11,7 @@ import { useScreen, useScreenParts } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
 import { Columns, GroupWords } from "./group-words";
-import { PointerMarks } from "./marks";
+import { Marquee } from "./marks";
 import { Toolbar } from "./toolbar";
 import { useCells } from "./use-cells";
 
@@ -59,28 +60,39 @@ function linesOf(
 }
 
 /** One place; drawn again only when it or whether it is selected changes. */
-const Cell = memo(function Cell({ place, chips }: { place: Place; chips: boolean }) {
+const Cell = memo(function Cell({
+  place,
+  chips,
+  current,
+}: {
+  place: Place;
+  chips: boolean;
+  current: boolean;
+}) {
   const lens = useLens();
   const selected = useScreen((screen) => (place.swatch ? screen.selection.has(place.swatch.id) : false));
   const { swatch, index } = place;
+  const { ref, listeners, isDragging } = useMovable(swatch?.id ?? `empty-${index}`, index, !swatch);
   if (!swatch)
     return (
-      <div className="min-w-0" title={`${index} · empty`}>
+      <div ref={ref} data-empty={index} className="min-w-0" title={`${index} · empty`}>
         <div className={`hatched ${chips ? "h-24" : "h-11"}`} />
         <span className="text-mini text-quiet">{index}</span>
       </div>
     );
   return (
     <div
+      ref={ref}
+      {...listeners}
       role="option"
       aria-selected={selected}
       aria-label={`${index} ${swatch.name}, ${swatch.hex}`}
-      tabIndex={-1}
+      tabIndex={current ? 0 : -1}
       id={`cell-${swatch.id}`}
       data-swatch={swatch.id}
       data-index={index}
       title={`${index} · ${swatch.name} · ${swatch.hex}`}
-      className="min-w-0 cursor-default outline-offset-2 select-none"
+      className={`min-w-0 cursor-default outline-offset-2 select-none ${isDragging ? "opacity-60" : ""}`}
     >
       <div
         className={`relative ${chips ? "h-24" : "h-11"} ${swatch.alpha === 0 ? "checkered" : ""} ${
@@ -122,15 +134,14 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
   const slots = preview?.kind === "step" ? preview.proposal.slots : palette.slots;
   const columns = (preview?.kind === "step" ? preview.proposal.columns : palette.columns) ?? null;
   const [width, setWidth] = useState(900);
-  const { box, marquee, gap, handlers } = useCells({
-    shown,
-    onMove: (ids, at) => {
-      const places = ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
-      const to = slots === null ? targetIndex(at, places) : Math.min(at, slots - ids.length);
-      if (slots === null && places.every((place, step) => place === to + step)) return;
-      void operate({ kind: "move_swatches", ids, to: Math.max(0, to) });
-    },
-  });
+  const { box, marquee, handlers } = useCells({ shown, movable: true });
+  const carry = useCarry();
+  const putDown = (ids: string[], at: number) => {
+    const places = ids.map((id) => shown.findIndex((swatch) => swatch.id === id));
+    const to = slots === null ? targetIndex(at, places) : Math.min(at, slots - ids.length);
+    if (slots === null && places.every((place, step) => place === to + step)) return;
+    void operate({ kind: "move_swatches", ids, to: Math.max(0, to) });
+  };
   const usual = columns ?? (shape.cellPx ? Math.max(1, Math.floor(width / shape.cellPx)) : USUAL_COLUMNS);
   const places = useMemo(() => placesOf(shown as Swatch[], slots), [shown, slots]);
   const lines = useMemo(() => linesOf(places, groups, usual, groups.length > 0), [places, groups, usual]);
@@ -162,10 +173,20 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
     );
     if (line >= 0) virtualizer.scrollToIndex(line, { align: "auto" });
   }, [current, lines, virtualizer]);
+  const focusWanted = useRef(false);
+  useLayoutEffect(() => {
+    if (!focusWanted.current || !current) return;
+    const cell = document.getElementById(`cell-${current}`);
+    if (!cell) return;
+    focusWanted.current = false;
+    cell.focus({ preventScroll: true });
+  });
   const press = (event: KeyboardEvent) => {
+    if (carry.press(event, event.currentTarget)) return;
     const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -usual, ArrowDown: usual };
     const step = steps[event.key];
-    if (step === undefined || event.target !== event.currentTarget) return;
+    const isCell = (event.target as HTMLElement).dataset.swatch !== undefined;
+    if (step === undefined || !(isCell || event.target === event.currentTarget)) return;
     event.preventDefault();
     const place = shown.findIndex((swatch) => swatch.id === current);
     if (event.ctrlKey || event.metaKey) {
@@ -179,57 +200,65 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
     }
     const next = shown[Math.max(0, Math.min(shown.length - 1, place + step))];
     if (!next) return;
+    focusWanted.current = true;
     if (event.shiftKey) select([...new Set([...selected, next.id])], next.id);
     else select([next.id], next.id);
   };
   return (
-    <div
-      ref={box}
-      role="listbox"
-      aria-label={chips ? "Chips" : "Grid"}
-      aria-multiselectable="true"
-      tabIndex={0}
-      className="relative min-h-0 grow overflow-y-auto p-1 outline-offset-[-2px]"
-      onKeyDown={press}
-      {...handlers}
-    >
-      <div role="presentation" className="relative" style={{ height: virtualizer.getTotalSize() }}>
-        {virtualizer.getVirtualItems().map(({ index: number, start: top }) => {
-          const line = lines[number];
-          if (!line) return null;
-          return line.kind === "heading" ? (
-            <div
-              role="presentation"
-              key={number}
-              className="absolute inset-x-0 flex items-center border-t border-ink text-small"
-              style={{ top: top + 6, height: HEADING_PX - 10 }}
-            >
-              {line.group ? (
-                <GroupWords group={line.group} withColumns />
-              ) : (
-                <span className="text-quiet">in no group</span>
-              )}
-            </div>
-          ) : (
-            <div
-              role="presentation"
-              key={number}
-              className="absolute inset-x-0 grid gap-x-2.5"
-              style={{
-                top,
-                height: shape.rowPx,
-                gridTemplateColumns: `repeat(${line.columns}, minmax(0, ${shape.cellPx ? `${shape.cellPx}px` : "84px"}))`,
-              }}
-            >
-              {line.places.map((place) => (
-                <Cell key={place.swatch?.id ?? `empty-${place.index}`} place={place} chips={chips} />
-              ))}
-            </div>
-          );
-        })}
+    <Moving shown={shown} carry={carry} onMove={putDown}>
+      <div
+        ref={box}
+        role="listbox"
+        aria-label={chips ? "Chips" : "Grid"}
+        aria-multiselectable="true"
+        tabIndex={current ? -1 : 0}
+        className="relative min-h-0 grow overflow-y-auto p-1 outline-offset-[-2px]"
+        onKeyDown={press}
+        {...handlers}
+      >
+        <div role="presentation" className="relative" style={{ height: virtualizer.getTotalSize() }}>
+          {virtualizer.getVirtualItems().map(({ index: number, start: top }) => {
+            const line = lines[number];
+            if (!line) return null;
+            return line.kind === "heading" ? (
+              <div
+                role="presentation"
+                key={number}
+                className="absolute inset-x-0 flex items-center border-t border-ink text-small"
+                style={{ top: top + 6, height: HEADING_PX - 10 }}
+              >
+                {line.group ? (
+                  <GroupWords group={line.group} withColumns />
+                ) : (
+                  <span className="text-quiet">in no group</span>
+                )}
+              </div>
+            ) : (
+              <div
+                role="presentation"
+                key={number}
+                className="absolute inset-x-0 grid gap-x-2.5"
+                style={{
+                  top,
+                  height: shape.rowPx,
+                  gridTemplateColumns: `repeat(${line.columns}, minmax(0, ${shape.cellPx ? `${shape.cellPx}px` : "84px"}))`,
+                }}
+              >
+                {line.places.map((place) => (
+                  <Cell
+                    key={place.swatch?.id ?? `empty-${place.index}`}
+                    place={place}
+                    chips={chips}
+                    current={place.swatch?.id === current}
+                  />
+                ))}
+              </div>
+            );
+          })}
+        </div>
+        <Marquee box={marquee} />
       </div>
-      <PointerMarks marquee={marquee} gap={gap} />
-    </div>
+    </Moving>
   );
 }
 

@@ -4,7 +4,7 @@ import { useMenus, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
 import { useScreenParts } from "../../shell/store";
 import { NumberWord, Sentence } from "../../ui/sentence";
-import { PointerMarks } from "./marks";
+import { Marquee } from "./marks";
 import { Toolbar } from "./toolbar";
 import { useCells } from "./use-cells";
 
@@ -192,7 +192,7 @@ export function MapView() {
   const menus = useMenus();
   const [tenths, setTenths] = useState(40);
   const [room, setRoom] = useState({ width: 900, height: 480 });
-  const { box, marquee, gap, handlers } = useCells({ shown });
+  const { box, marquee, handlers } = useCells({ shown });
   useLayoutEffect(() => {
     const area = box.current;
     if (!area) return;
@@ -260,7 +260,7 @@ export function MapView() {
           within={tenths / 10}
           axes={["neutral", "hue 360°"]}
         />
-        <PointerMarks marquee={marquee} gap={gap} />
+        <Marquee box={marquee} />
       </div>
       <p className="sr-only">{opaque.map(({ swatch }) => swatch.name).join(", ")}</p>
     </>

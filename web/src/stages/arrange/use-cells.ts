@@ -1,8 +1,7 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Swatch } from "../../api/types";
-import { useScreen, useScreenParts } from "../../shell/store";
-
-const STILL_PX = 5;
+import { STILL_PX } from "../../bench/moving";
+import { useScreenParts } from "../../shell/store";
 
 export interface Box {
   left: number;
@@ -17,21 +16,21 @@ interface Held {
   x: number;
   y: number;
   moved: boolean;
-  gap: number;
   before: string[];
 }
 
 interface Options {
   shown: Swatch[];
-  /** Where moving by drag makes sense: called with the gap that the selected were dropped at. */
-  onMove?: (ids: string[], gap: number) => void;
+  /** Whether a drag that begins on a cell carries it, as `Moving` around the box does; else it selects as well. */
+  movable?: boolean;
 }
 
 /**
- * Selecting and moving by pointer, for any box whose cells carry `data-swatch` and `data-index`: click, with Shift a
- * range, with Ctrl one more; a drag that begins beside the cells selects what it touches, one that begins on a cell moves.
+ * Selecting by pointer, for any box whose cells carry `data-swatch` and `data-index`: click, with Shift a
+ * range, with Ctrl one more; a drag that begins beside the cells selects what it touches, one that begins on a cell
+ * carries it where `Moving` stands around the box.
  */
-export function useCells({ shown, onMove }: Options) {
+export function useCells({ shown, movable = false }: Options) {
   const { selected, selection, anchor, select, hover } = useScreenParts(
     "selected",
     "selection",
@@ -42,7 +41,6 @@ export function useCells({ shown, onMove }: Options) {
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<Held | null>(null);
   const [marquee, setMarquee] = useState<Box | null>(null);
-  const [gap, setGap] = useState<Box | null>(null);
   const cells = () => [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])];
   const at = (event: PointerEvent) =>
     (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch ?? null;
@@ -66,15 +64,14 @@ export function useCells({ shown, onMove }: Options) {
     const id = at(event);
     const adds = event.shiftKey || event.ctrlKey || event.metaKey;
     held.current = {
-      kind: id && onMove ? "move" : "marquee",
+      kind: id && movable ? "move" : "marquee",
       id,
       x: event.clientX,
       y: event.clientY,
       moved: false,
-      gap: -1,
       before: adds ? selected : [],
     };
-    box.current?.setPointerCapture(event.pointerId);
+    if (held.current.kind === "marquee") box.current?.setPointerCapture(event.pointerId);
     if (id && (!selection.has(id) || adds)) pick(id, event);
   };
   const move = (event: PointerEvent) => {
@@ -85,80 +82,50 @@ export function useCells({ shown, onMove }: Options) {
     }
     if (!state.moved && Math.hypot(event.clientX - state.x, event.clientY - state.y) < STILL_PX) return;
     state.moved = true;
-    if (state.kind === "marquee") {
-      const area = {
-        left: Math.min(state.x, event.clientX),
-        top: Math.min(state.y, event.clientY),
-        width: Math.abs(event.clientX - state.x),
-        height: Math.abs(event.clientY - state.y),
-      };
-      setMarquee(area);
-      const touched = cells().filter((cell) => {
-        const rect = cell.getBoundingClientRect();
-        return (
-          rect.left < area.left + area.width &&
-          rect.right > area.left &&
-          rect.top < area.top + area.height &&
-          rect.bottom > area.top
-        );
-      });
-      const ids = touched.map((cell) => cell.dataset.swatch ?? "");
-      select([...new Set([...state.before, ...ids])]);
-      return;
-    }
-    let best: { far: number; gap: number; box: Box } | null = null;
-    for (const cell of cells()) {
+    if (state.kind !== "marquee") return;
+    const area = {
+      left: Math.min(state.x, event.clientX),
+      top: Math.min(state.y, event.clientY),
+      width: Math.abs(event.clientX - state.x),
+      height: Math.abs(event.clientY - state.y),
+    };
+    setMarquee(area);
+    const touched = cells().filter((cell) => {
       const rect = cell.getBoundingClientRect();
-      const off =
-        event.clientY < rect.top ? rect.top - event.clientY : Math.max(0, event.clientY - rect.bottom);
-      for (const [side, x] of [rect.left, rect.right].entries()) {
-        const far = Math.abs(event.clientX - x) + off * 20;
-        if (!best || far < best.far)
-          best = {
-            far,
-            gap: Number(cell.dataset.index) + side,
-            box: { left: x, top: rect.top, width: 3, height: rect.height },
-          };
-      }
-    }
-    if (best) {
-      state.gap = best.gap;
-      setGap(best.box);
-    }
+      return (
+        rect.left < area.left + area.width &&
+        rect.right > area.left &&
+        rect.top < area.top + area.height &&
+        rect.bottom > area.top
+      );
+    });
+    const ids = touched.map((cell) => cell.dataset.swatch ?? "");
+    select([...new Set([...state.before, ...ids])]);
   };
   const up = (event: PointerEvent) => {
     const state = held.current;
     held.current = null;
     setMarquee(null);
-    setGap(null);
-    if (!state) return;
-    const plain = !event.shiftKey && !event.ctrlKey && !event.metaKey;
-    if (!state.moved) {
-      if (plain) select(state.id ? [state.id] : [], state.id);
-      return;
-    }
-    if (state.kind === "move" && state.gap >= 0) {
-      const now = useScreen.getState().selected;
-      const ids = shown.filter((swatch) => now.includes(swatch.id)).map((swatch) => swatch.id);
-      onMove?.(ids, state.gap);
-    }
+    if (!state || state.moved || event.shiftKey || event.ctrlKey || event.metaKey) return;
+    select(state.id ? [state.id] : [], state.id);
   };
   const cancel = () => {
     held.current = null;
     setMarquee(null);
-    setGap(null);
   };
   return {
     box,
     marquee,
-    gap,
     pick,
     handlers: {
       onPointerDown: down,
       onPointerMove: move,
       onPointerUp: up,
       onPointerCancel: cancel,
-      onPointerLeave: () => !held.current && hover(null),
+      onPointerLeave: () => {
+        if (held.current?.kind === "move") held.current = null;
+        if (!held.current) hover(null);
+      },
     },
   };
 }

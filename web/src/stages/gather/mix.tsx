@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { ask } from "../../api/queries";
 import { useCommands, useShown } from "../../bench/context";
 import { useLens } from "../../lens/lens";
@@ -21,18 +21,15 @@ export function MixView() {
   const shown = useShown();
   const { operate } = useCommands();
   const { selected, selection, select } = useScreenParts("selected", "selection", "select");
-  const [paints, setPaints] = useState<Paint[]>([]);
-  const [steps, setSteps] = useState(7);
-  // Begin with what is selected, if that can be mixed.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the view opens
-  useEffect(() => {
-    if (selected.length > 1 && selected.length <= MOST)
-      setPaints(
-        shown
+  // Begins with what is selected, if that can be mixed.
+  const [paints, setPaints] = useState<Paint[]>(() =>
+    selected.length > 1 && selected.length <= MOST
+      ? shown
           .filter((swatch) => selection.has(swatch.id) && swatch.alpha > 0)
-          .map((swatch) => ({ id: swatch.id, parts: 1 })),
-      );
-  }, []);
+          .map((swatch) => ({ id: swatch.id, parts: 1 }))
+      : [],
+  );
+  const [steps, setSteps] = useState(7);
   const byId = new Map(shown.map((swatch) => [swatch.id, swatch]));
   const used = paints.filter((paint) => byId.has(paint.id));
   const texts = used.map((paint) => byId.get(paint.id)?.hex.slice(0, 7) ?? "");

@@ -1,4 +1,5 @@
 import { memo, useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import type { KeptRamp } from "../../api/types";
 import { useCommands, usePalette, useShown } from "../../bench/context";
 import { useScreen } from "../../shell/store";
@@ -75,7 +76,7 @@ function KeptPanel({ kept, work }: { kept: KeptRamp; work: RampWork }) {
 function asked() {
   const [palette, id] = new URLSearchParams(location.search).get("take")?.split("_") ?? [];
   if (!palette || !id) return null;
-  history.replaceState(null, "", location.pathname);
+  navigate(location.pathname, { replace: true });
   return { palette, id };
 }
 

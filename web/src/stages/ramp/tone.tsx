@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { beginPalette } from "../../api/commands";
 import { isJob } from "../../api/jobs";
 import { KEYS } from "../../api/queries";
@@ -18,7 +19,6 @@ import { DraftBar, Figure } from "../../bench/draft-bar";
 import { PictureWord, usePictures } from "../../bench/picture-word";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal, usePainted } from "../../picture/use-painted";
-import { go } from "../../shell/path";
 import { useScreen } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord } from "../../ui/sentence";
@@ -98,7 +98,7 @@ export function ToneView({ work }: { work: RampWork }) {
       if (isJob(answer)) say("It is being painted at full size; it will stand on the shelf.");
       else
         say(`“${answer.name}” is a palette of its own now.`, {
-          action: { label: "Open it", run: () => go(`/palettes/${answer.id}`) },
+          action: { label: "Open it", run: () => navigate(`/palettes/${answer.id}`) },
         });
     } catch (error) {
       say(inWords(error), { kind: "wrong" });

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
+import { navigate } from "wouter/use-browser-location";
 import { editRamp } from "../../api/ask-once";
 import { useNewest } from "../../api/asking";
 import type { Stand } from "../../api/keys";
@@ -70,7 +71,7 @@ export function useStopsFromSelection() {
     if (asked) {
       set(palette.id, { recipe: asked.ramp, kept: asked.id, stop: null, follows: false });
       // It was asked for once: the address is that of the palette again.
-      history.replaceState(null, "", location.pathname);
+      navigate(location.pathname, { replace: true });
       return;
     }
     // What was made by hand, or kept, stays when something else is selected: the selection is offered instead.

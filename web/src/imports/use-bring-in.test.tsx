@@ -1,0 +1,87 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { KEYS } from "../api/queries";
+import { useScreen } from "../shell/store";
+import { json, serverOf, used } from "../testing/hook";
+import { useBringIn, useProgress } from "./use-bring-in";
+
+/** An upload that is answered at once, with what the test has ready. */
+class Sender {
+  static answers: { status: number; body: unknown }[] = [];
+  upload: { onprogress?: (event: { loaded: number; total: number }) => void } = {};
+  status = 0;
+  response: Blob | null = null;
+  onload = () => undefined;
+  open() {}
+  setRequestHeader() {}
+  abort() {}
+  getResponseHeader(name: string) {
+    return name === "Content-Type" ? "application/json" : null;
+  }
+  send() {
+    const answer = Sender.answers.shift();
+    this.upload.onprogress?.({ loaded: 1, total: 2 });
+    this.status = answer?.status ?? 500;
+    this.response = new Blob([JSON.stringify(answer?.body)], { type: "application/json" });
+    this.onload();
+  }
+}
+
+const file = (name: string) => new File(["x"], name, { type: "image/png" });
+
+beforeEach(() => vi.stubGlobal("XMLHttpRequest", Sender));
+afterEach(() => {
+  vi.unstubAllGlobals();
+  Sender.answers = [];
+  useScreen.setState({ notices: [] });
+  history.replaceState(null, "", "/");
+});
+
+describe("bringing pictures in", () => {
+  it("stores each, begins a palette of it, and opens the last one's bench", async () => {
+    Sender.answers = [
+      { status: 201, body: { id: "picture-1" } },
+      { status: 201, body: { id: "picture-2" } },
+    ];
+    const sent = serverOf(json({ id: "palette-1" }, 201), json({ id: "palette-2" }, 201));
+    const steps: string[] = [];
+    const end = useProgress.subscribe(({ progress }) =>
+      steps.push(progress ? `${progress.name} ${progress.step} ${progress.share}` : "done"),
+    );
+    const { now, queries } = used(useBringIn, undefined);
+    await now()([file("a.png"), file("b.png")]);
+    end();
+    expect(sent.map(({ path, body }) => [path, body])).toEqual([
+      ["/api/palettes", { picture: "picture-1" }],
+      ["/api/palettes", { picture: "picture-2" }],
+    ]);
+    expect(steps).toEqual([
+      "a.png sending 0",
+      "a.png sending 0.5",
+      "a.png reducing 1",
+      "b.png sending 0",
+      "b.png sending 0.5",
+      "b.png reducing 1",
+      "done",
+    ]);
+    expect(queries.getQueryData(KEYS.palette("palette-2"))).toEqual({ id: "palette-2" });
+    expect(location.pathname).toBe("/palettes/palette-2");
+  });
+  it("goes on with the others where one is refused, and says why", async () => {
+    Sender.answers = [
+      { status: 422, body: { code: "bad_file", message: "“a.png” is not a picture." } },
+      { status: 201, body: { id: "picture-2" } },
+    ];
+    serverOf(json({ id: "palette-2" }, 201));
+    const { now } = used(useBringIn, undefined);
+    await now()([file("a.png"), file("b.png")]);
+    expect(useScreen.getState().notices.map((notice) => notice.text)).toEqual(["“a.png” is not a picture."]);
+    expect(location.pathname).toBe("/palettes/palette-2");
+    expect(useProgress.getState().progress).toBeNull();
+  });
+  it("stays where it is where nothing could be brought in", async () => {
+    Sender.answers = [{ status: 422, body: { code: "bad_file", message: "No." } }];
+    const { now } = used(useBringIn, undefined);
+    await now()([file("a.png")]);
+    expect(location.pathname).toBe("/");
+  });
+});
