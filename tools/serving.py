@@ -17,7 +17,7 @@ from pathlib import Path
 from tools.needs import SERVING
 from tools.postgres import Cluster, cluster_folder, free_port
 from tools.proxy import Places, command, configuration, places
-from tools.setup import environment, manage, set_up
+from tools.setup import environment, manage, preparing, set_up
 from tools.steps import LOGS, PYTHON, ROOT, StepFailed, step
 
 PR_SET_PDEATHSIG = 1
@@ -180,10 +180,16 @@ def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterato
             with step("Bringing the database up to date"):
                 manage(cluster, "migrate", "--noinput")
 
-        set_up(SERVING, interface=True, beside=database)
-        with step("Loading the demo"):
-            manage(cluster, "load_demo")
-        env = environment(cluster, HUVREN_DEMO="1")
+        told: dict[str, str] = {}
+
+        def shelf() -> None:
+            told.update(stack.enter_context(preparing()))
+            database()
+            with step("Loading the demo"):
+                manage(cluster, "load_demo")
+
+        set_up(SERVING, interface=True, beside=shelf, kernels=False)
+        env = {**environment(cluster, HUVREN_DEMO="1"), **told}
         with working(env), web(env, port, workers=1) as process:
             wait_for(f"http://127.0.0.1:{port}/api/health", process, "server")
             yield port

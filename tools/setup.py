@@ -1,13 +1,16 @@
 """Setting up: the virtual environment, the built interface, the compiled kernels."""
 
+import contextlib
 import os
+import signal
+import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from tools.needs import RUNNING, Need, ensure
 from tools.node import WEB, npm, set_up_node
 from tools.postgres import Cluster
-from tools.steps import PYTHON, ROOT, STATE, call, check_python, digest, mark, once, step
+from tools.steps import LOGS, PYTHON, ROOT, STATE, call, check_python, digest, mark, once, step
 from tools.together import once_at_a_time, together
 
 WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
@@ -62,13 +65,18 @@ def manage(cluster: Cluster, *words: str, **more: str) -> None:
 
 
 def set_up(
-    needs: tuple[Need, ...], *, development: bool = False, interface: bool = False, beside: Callable[[], object] | None = None
+    needs: tuple[Need, ...],
+    *,
+    development: bool = False,
+    interface: bool = False,
+    beside: Callable[[], object] | None = None,
+    kernels: bool = True,
 ) -> None:
     """Everything that a command needs before it begins, by one command at a time.
 
-    needs : of the machine itself; interface : whether it is built; beside : what else can be done once the packages are there.
-    What does not wait for another goes on beside it: packages of the machine beside those of Python, then the kernels beside
-    the interface and the rest.
+    needs : of the machine itself; interface : whether it is built; beside : what else can be done once the packages are there;
+    kernels : whether they are waited for, see `preparing`. What does not wait for another goes on beside it: packages of the
+    machine beside those of Python, then the kernels beside the interface and the rest.
     """
     with once_at_a_time():
         first = tuple(need for need in needs if need in RUNNING)
@@ -77,16 +85,47 @@ def set_up(
             steps.begin(lambda: ensure(needs))
             set_up_python(development)
         with together() as steps:
-            steps.begin(compile_kernels)
+            if kernels:
+                steps.begin(compile_kernels)
             if beside:
                 steps.begin(beside)
             if interface:
                 build()
 
 
+def _kernels_key() -> str:
+    return digest([ROOT / "huvren" / "core", ROOT / "requirements.lock"])
+
+
+@contextlib.contextmanager
+def preparing() -> Iterator[dict[str, str]]:
+    """Compile the kernels beside the block, where they are not; gives the settings by which others learn how far that is.
+
+    What is compiled when the block ends is kept, and the rest is done by the next one.
+    """
+    key = _kernels_key()
+    if not once("kernels", key):
+        yield {}
+        return
+    LOGS.mkdir(parents=True, exist_ok=True)
+    told = {"HUVREN_PREPARING": str(STATE / "preparing.json")}
+    with (LOGS / "kernels.log").open("wb") as log:
+        words = ["nice", str(PYTHON), "-m", "huvren.core.compile_all"]
+        told_to_it = {**environment(NUMBA_NUM_THREADS="1"), **told}
+        process = subprocess.Popen(words, env=told_to_it, cwd=ROOT, stdout=log, stderr=log, start_new_session=True)
+        try:
+            yield told
+        finally:
+            if process.poll() is None:
+                with contextlib.suppress(ProcessLookupError):
+                    os.killpg(process.pid, signal.SIGTERM)
+            if process.wait() == 0:
+                mark("kernels", key)
+
+
 def compile_kernels() -> None:
     """Compile before anybody waits for it, saying how far it is; a moment where that is done already."""
-    key = digest([ROOT / "huvren" / "core", ROOT / "requirements.lock"])
+    key = _kernels_key()
     if once("kernels", key):
         with step("Compiling the kernels, once"):
             call([PYTHON, "-m", "huvren.core.compile_all"], env=environment(NUMBA_NUM_THREADS="1"))

@@ -4,6 +4,7 @@ Each registered chooser, dither and metric is tried on a small picture, so what 
 """
 
 import importlib
+import json
 import os
 import sys
 import time
@@ -134,7 +135,21 @@ def compile_all(watch: Watch) -> None:
     watch("done", 1.0)
 
 
+def _tell(step: str, share: float) -> None:
+    """Write down how far it is where somebody wants to know (`HUVREN_PREPARING` names the file); it goes when all is done."""
+    if not (named := os.environ.get("HUVREN_PREPARING")):
+        return
+    told = Path(named)
+    if share >= 1:
+        told.unlink(missing_ok=True)
+        return
+    beside = told.with_suffix(".new")
+    beside.write_text(json.dumps({"process": os.getpid(), "share": share, "step": step}))
+    beside.replace(told)
+
+
 def _show(step: str, share: float) -> None:
+    _tell(step, share)
     if sys.stdout.isatty():
         print(f"\r\033[K  {share:4.0%} {step}", end="\r\033[K" if share >= 1 else "", flush=True)
     elif share >= 1 or int(share * 10) != _show.before:  # type: ignore[attr-defined]

@@ -13,7 +13,7 @@ from huvren.studio import bounds
 from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
-from huvren.studio.services.load import quotas, readiness
+from huvren.studio.services.load import preparing, quotas, readiness
 
 router = Router(tags=["general"])
 KEPT = ("/api/pictures", "/api/library/archive")
@@ -62,6 +62,16 @@ def ready(request: HttpRequest) -> HttpResponse:
     found = readiness.service_state()
     said = ReadyOut(ready=found.is_ready, database=found.database, queue=found.queue, disk=found.disk)
     return HttpResponse(said.model_dump_json(), content_type="application/json", status=200 if found.is_ready else 503)
+
+
+class PreparingOut(BaseModel):
+    share: float | None = Field(description="how much is prepared, 0..1; null where all is")
+
+
+@router.get("/preparing", auth=None, response=PreparingOut)
+def preparation(request: HttpRequest) -> PreparingOut:
+    """How far the first preparation is: until it ends, what draws and reduces answers 503 and when to ask again."""
+    return PreparingOut(share=preparing.share())
 
 
 @router.get("/session", response=SessionOut)

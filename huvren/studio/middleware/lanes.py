@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from huvren.studio.bounds import HEAVY, HEAVY_BYTES
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
+from huvren.studio.services.load import preparing
 from huvren.studio.services.load.lane import LANE, NoTurn
 
 
@@ -20,6 +21,12 @@ class Lanes:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not is_heavy(request) or not request.user.is_authenticated:
             return self.handler(request)
+        if (ready := preparing.share()) is not None:
+            said = (
+                f"Huvren is being prepared, once and for all: {ready:.0%} of what draws and reduces is ready. "
+                "This goes on by itself as soon as it can."
+            )
+            return problem(503, "preparing", said, retry_s=1)
         try:
             with LANE.turn_of(request.user.pk):
                 return self.handler(request)

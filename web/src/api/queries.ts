@@ -20,6 +20,8 @@ import type {
 
 export { KEYS } from "./keys";
 
+const PREPARING_MS = 1000;
+
 export const ask = {
   session: () =>
     queryOptions({ queryKey: ["session"], queryFn: () => unwrap(client.GET("/api/session")), ...forever }),
@@ -219,6 +221,15 @@ export const ask = {
   /** How much of what one may keep is in use; it changes with the shelf. */
   usage: () =>
     queryOptions({ queryKey: [...KEYS.shelf, "usage"], queryFn: () => unwrap(client.GET("/api/usage")) }),
+
+  /** How far the first preparation is, 0..1, looked at until it is over; null where all is prepared. */
+  preparing: () =>
+    queryOptions({
+      queryKey: ["preparing"],
+      queryFn: async () => (await unwrap(client.GET("/api/preparing"))).share ?? null,
+      refetchInterval: ({ state }) => (state.data == null ? false : PREPARING_MS),
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
 
   /** Where a picture, a palette or a kept ramp is used; it changes with the shelf. */
   uses: (kind: "pictures" | "palettes" | "ramps", id: string) =>

@@ -44,6 +44,7 @@ export interface Sending {
   onProgress?: (share: number) => void;
 }
 
+const PREPARING = "preparing";
 const AGAIN = 3;
 const LONGEST_WAIT_MS = 15_000;
 
@@ -128,7 +129,7 @@ async function uploaded(letter: Letter, onProgress: (share: number) => void): Pr
 export async function request(wish: Request, { again = AGAIN, onProgress }: Sending = {}): Promise<Response> {
   if (wish.method !== "GET") wish.headers.set("X-CSRFToken", csrfToken());
   const letter = await written(wish);
-  for (let left = again; ; left--) {
+  for (let left = again; ; ) {
     const response = await (onProgress ? uploaded(letter, onProgress) : fetched(letter));
     if (response.ok) return response;
     const waitMs = toldToWait(response);
@@ -136,6 +137,8 @@ export async function request(wish: Request, { again = AGAIN, onProgress }: Send
     const problem = asProblem(response.status, body, waitMs);
     if (response.status === 401) location.assign("/sign-in");
     if (waitMs === null || waitMs > LONGEST_WAIT_MS || left <= 0 || !isAway(problem)) throw problem;
+    // The first preparation is over some time, and says how far it is meanwhile.
+    if (problem.code !== PREPARING) left -= 1;
     await rest(waitMs, wish.signal);
   }
 }

@@ -5,6 +5,7 @@ import { StagesContext } from "../bench/stages";
 import { useWaitingFiles } from "../imports/store";
 import { useJobsShown } from "../shell/jobs";
 import { Notices } from "../shell/notices";
+import { Preparing } from "../shell/preparing";
 import { Button } from "../ui/button";
 import { STAGES } from "./stages";
 
@@ -54,6 +55,7 @@ export function App() {
         </Switch>
       </Suspense>
       <Suspense>{waiting && <ImportPage />}</Suspense>
+      <Preparing />
       <Notices />
     </StagesContext>
   );

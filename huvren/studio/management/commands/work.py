@@ -12,7 +12,7 @@ from django.core.management.base import BaseCommand
 from procrastinate import App
 from procrastinate.contrib.django import app
 
-from huvren.studio.services.load import jobs
+from huvren.studio.services.load import jobs, preparing
 
 ENDED_WITHIN_S = 4.0
 HEARTBEAT_S, LOST_AFTER_S, LOOK_EVERY_S = 2.0, 8.0, 3.0
@@ -66,5 +66,8 @@ class Command(BaseCommand):
         parser.add_argument("--once", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        # Jobs wait in the queue as well as here, and would compile each kernel anew.
+        while preparing.share() is not None:
+            time.sleep(0.5)
         with contextlib.suppress(asyncio.CancelledError):
             asyncio.run(_work(options["once"]))
