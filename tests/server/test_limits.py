@@ -3,12 +3,14 @@
 import io
 import json
 import logging
+import os
 import subprocess
 import sys
 import threading
 import uuid
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -21,6 +23,7 @@ from django.test import Client, RequestFactory
 from django.utils import timezone
 
 from bench.adversary import flat_png
+from huvren.core import compile_all
 from huvren.site.logs import JsonLines
 from huvren.studio import bounds, sign_in
 from huvren.studio.api.parts import rates
@@ -30,7 +33,7 @@ from huvren.studio.middleware.bodies import refusal
 from huvren.studio.middleware.deadline import Deadline
 from huvren.studio.models import FailedSignIn, Job, Palette, Picture
 from huvren.studio.services.bench.pictures import WORKING, Working, WorkingCache
-from huvren.studio.services.load import gate, jobs, lane, quotas, readiness
+from huvren.studio.services.load import gate, jobs, lane, preparing, quotas, readiness
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import PATIENCE_S, until
@@ -337,6 +340,43 @@ def test_what_was_late_leaves_nothing_in_its_thread() -> None:
     run = subprocess.run(words, cwd=ROOT, capture_output=True, text=True, timeout=PATIENCE_S)
     assert run.stdout.splitlines()[-1:] == ["goes on"], run.stderr
     assert run.returncode == 0
+
+
+# The first preparation
+
+
+def test_what_draws_waits_for_the_first_preparation_and_the_rest_goes_on(
+    api: Api, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told = tmp_path / "preparing.json"
+    monkeypatch.setenv(preparing.NAMED, str(told))
+    plate = api.upload(png(painted(24, 32)))
+    palette = api.post("/palettes", {"picture": plate["id"]}, 201)
+    recipe = {"picture": plate["id"], "recipe": {"colors": 4}, "kind": "reduce"}
+    told.write_text(json.dumps({"process": os.getpid(), "share": 0.41, "step": "afar"}))
+    assert api.get("/preparing") == {"share": 0.41}
+    said = api.post(f"/palettes/{palette['id']}/previews", recipe, 503)
+    assert said["code"] == "preparing"
+    assert "41% of what draws and reduces is ready" in said["message"]
+    assert api.get(f"/palettes/{palette['id']}")["id"] == palette["id"], "what is light is answered"
+    ended = subprocess.run([sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True)
+    told.write_text(json.dumps({"process": int(ended.stdout), "share": 0.41, "step": "afar"}))
+    assert api.get("/preparing") == {"share": None}, "whoever did it is gone"
+    told.write_text("half a w")
+    assert api.get("/preparing") == {"share": None}
+    told.unlink()
+    assert api.get("/preparing") == {"share": None}
+
+
+def test_compiling_writes_down_how_far_it_is(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    told = tmp_path / "preparing.json"
+    monkeypatch.setenv(preparing.NAMED, str(told))
+    compile_all._tell("histogram, _mark", 0.25)
+    assert json.loads(told.read_text()) == {"process": os.getpid(), "share": 0.25, "step": "histogram, _mark"}
+    assert preparing.share() == 0.25
+    compile_all._tell("done", 1.0)
+    assert preparing.share() is None
+    assert list(tmp_path.iterdir()) == []
 
 
 # The gate, the lane, the cache

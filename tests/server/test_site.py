@@ -1,5 +1,8 @@
 """The site around the API: signing in, headers, the schema snapshot, the demo."""
 
+import gzip
+import json
+import re
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +21,7 @@ from huvren.core.ramp.starting import STARTING
 from huvren.core.ramp.ways import lanes
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
-from huvren.studio.models import Palette, Picture
+from huvren.studio.models import IndexMap, Palette, Picture
 from tests.server.conftest import Api
 from tools import schema
 from tools.steps import ROOT
@@ -142,6 +145,40 @@ def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     call_command("load_demo", verbosity=0)
     assert (Picture.objects.count(), Palette.objects.count()) == (pictures, palettes)
     assert Palette.objects.filter(name="Mine now").exists()
+
+
+def told(name: str) -> dict[str, Any]:
+    """All of a palette that does not differ by chance: every step of it, with ids counted in the order in which they come."""
+    row = Palette.objects.get(name=name)
+    steps = [
+        [step.number, step.parent, step.label, step.document, [link | {"picture": "", "frames": []} for link in step.links]]
+        for step in row.revisions.order_by("number")
+    ]
+    known: dict[str, str] = {}
+    an_id = r"[0-9a-f]{8}(?:-?[0-9a-f]{4}){3}-?[0-9a-f]{12}"
+    plain = re.sub(an_id, lambda found: known.setdefault(found[0], f"id {len(known)}"), json.dumps(steps))
+    maps = [
+        index_map.data
+        for revision in row.revisions.order_by("number")
+        for link in revision.links
+        for index_map in IndexMap.objects.filter(pk__in=[frame["map"] for frame in link["frames"]]).order_by("pk")
+    ]
+    return {"steps": json.loads(plain), "maps": {gzip.decompress(bytes(data)) for data in maps}}
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_shelf_that_is_remembered_is_what_is_drawn_today() -> None:
+    call_command("load_demo", verbosity=0)
+    names = sorted(Palette.objects.values_list("name", flat=True))
+    remembered = {name: told(name) for name in names}
+    pixels = sorted(Picture.objects.values_list("original_id", flat=True))
+    Palette.objects.all().delete()
+    Picture.objects.all().delete()
+    call_command("load_demo", "--drawn", verbosity=0)
+    assert sorted(Palette.objects.values_list("name", flat=True)) == names
+    assert sorted(Picture.objects.values_list("original_id", flat=True)) == pixels, "manage.py load_demo --remember writes it anew"
+    for name in names:
+        assert told(name) == remembered[name], name
 
 
 @pytest.mark.django_db

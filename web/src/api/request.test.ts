@@ -65,6 +65,14 @@ describe("a request", () => {
     }
   });
 
+  it("waits for the first preparation however long that takes", async () => {
+    const preparing = () => json({ code: "preparing", message: "41 %" }, 503, { "Retry-After": "1" });
+    answers = [...Array.from({ length: 9 }, () => preparing), () => new Response("done")];
+    const asked = get("/api/x");
+    await vi.advanceTimersByTimeAsync(9_500);
+    expect(await (await asked).text()).toBe("done");
+  });
+
   it("gives up after some times, and at once where it is told to wait long, or not told, or took too long", async () => {
     answers = Array.from({ length: 9 }, () => () => busy("1"));
     const asked = get("/api/x").catch((error: Problem) => error);

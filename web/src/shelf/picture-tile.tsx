@@ -63,22 +63,23 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
           className="absolute top-1 left-1 bg-ground"
         />
       )}
-      {!chosen && !trash && (
-        <span className="absolute right-0 bottom-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
-          <Suspense>
-            <Uses kind="pictures" id={card.id} name={card.name} />
-          </Suspense>
-        </span>
-      )}
       {!chosen && (
-        <TextButton
-          className="absolute top-1 right-1 bg-ground opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
-          aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
+        <span
+          className="absolute top-1 right-1 flex gap-1 opacity-0 *:bg-ground group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100"
           style={trash ? { opacity: 1 } : undefined}
-          onClick={() => void throwAway("pictures", card.id, card.name, trash)}
         >
-          {trash ? "Put back" : "Trash"}
-        </TextButton>
+          {!trash && (
+            <Suspense>
+              <Uses kind="pictures" id={card.id} name={card.name} />
+            </Suspense>
+          )}
+          <TextButton
+            aria-label={`${trash ? "Put back" : "Trash"} ${card.name}`}
+            onClick={() => void throwAway("pictures", card.id, card.name, trash)}
+          >
+            {trash ? "Put back" : "Trash"}
+          </TextButton>
+        </span>
       )}
     </li>
   );
