@@ -13,6 +13,7 @@ const OWN: [string, string][] = [
   ["← →", "go along the strip; with Shift, select along the way"],
   ["Home, End", "first and last swatch"],
   ["Ctrl ← →", "move the selected swatches"],
+  ["Space", "lift them; arrow keys carry, Space puts down, Escape back"],
   ["Ctrl A", "select all"],
   ["Enter or F2", "rename the swatch; Enter goes on to the next"],
   ["L", "lock or unlock"],
