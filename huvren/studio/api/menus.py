@@ -8,14 +8,13 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren.core.color.harmony import SCHEMES
-from huvren.core.color.mixing import MODELS
 from huvren.core.color.planes import PLANES, WIDEST_CHROMA
 from huvren.core.formats import FORMATS, Format
 from huvren.core.palette.merging import SURVIVORS, Survivor
 from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
-from huvren.core.pictures import MOST_BYTES
+from huvren.core.pictures import MEDIA_TYPES
 from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS
 from huvren.core.ramp.editing import EDITS
@@ -33,7 +32,6 @@ from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.metrics import METRICS, Metric
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import MOST
-from huvren.studio.services.bench.pictures import MOST_PIXELS
 from huvren.studio.services.shelf.cards import strip_of_ramp
 
 router = Router(tags=["general"])
@@ -80,7 +78,6 @@ class DistanceOut(BaseModel):
 class DitherOut(ChoiceOut):
     has_strength: bool
     is_diffusion: bool
-    is_mixing: bool
 
 
 class OptionOut(BaseModel):
@@ -180,12 +177,9 @@ class MenusOut(BaseModel):
     select_rules: list[SelectRuleOut]
     schemes: list[SchemeOut]
     planes: list[PlaneOut]
-    mix_models: list[ChoiceOut]
     readable_endings: list[str]
     most_colors: int
-    most_bytes: int
-    most_pixels: int
-    picture_endings: list[str]
+    picture_types: list[str] = Field(description="media types of pictures that are read")
     widest_chroma: float
 
 
@@ -217,10 +211,7 @@ def menus(request: HttpRequest) -> MenusOut:
         ],
         distances=[DistanceOut(pixels_a_degree=pixels, label=label) for pixels, label in DISTANCES.items()],
         dithers=[
-            DitherOut(
-                id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion, is_mixing=d.is_mixing
-            )
-            for d in DITHERS
+            DitherOut(id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion) for d in DITHERS
         ],
         metrics=_choices(METRICS),
         orders=[ChoiceOut(id=order.id, label=order.label, use="") for order in ORDERS],
@@ -247,12 +238,9 @@ def menus(request: HttpRequest) -> MenusOut:
             )
             for p in PLANES
         ],
-        mix_models=[ChoiceOut(id=m.id, label=m.label, use=m.use) for m in MODELS],
         readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
         most_colors=MOST,
-        most_bytes=MOST_BYTES,
-        most_pixels=MOST_PIXELS,
-        picture_endings=[".png", ".jpg", ".jpeg", ".webp", ".gif"],
+        picture_types=list(MEDIA_TYPES.values()),
         widest_chroma=WIDEST_CHROMA,
     )
 

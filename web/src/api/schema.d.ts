@@ -1739,8 +1739,6 @@ export interface components {
             has_strength: boolean;
             /** Is Diffusion */
             is_diffusion: boolean;
-            /** Is Mixing */
-            is_mixing: boolean;
         };
         /** FormatOut */
         FormatOut: {
@@ -1790,18 +1788,15 @@ export interface components {
             schemes: components["schemas"]["SchemeOut"][];
             /** Planes */
             planes: components["schemas"]["PlaneOut"][];
-            /** Mix Models */
-            mix_models: components["schemas"]["ChoiceOut"][];
             /** Readable Endings */
             readable_endings: string[];
             /** Most Colors */
             most_colors: number;
-            /** Most Bytes */
-            most_bytes: number;
-            /** Most Pixels */
-            most_pixels: number;
-            /** Picture Endings */
-            picture_endings: string[];
+            /**
+             * Picture Types
+             * @description media types of pictures that are read
+             */
+            picture_types: string[];
             /** Widest Chroma */
             widest_chroma: number;
         };

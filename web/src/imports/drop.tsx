@@ -137,7 +137,7 @@ export function ChooseFile({
   const receive = useReceive(target);
   const menus = useMenusAsked();
   const field = useRef<HTMLInputElement>(null);
-  const pictures = "image/png,image/jpeg,image/webp,image/gif";
+  const pictures = menus.data?.picture_types ?? [];
   return (
     <>
       <Button primary={primary} onClick={() => field.current?.click()}>
@@ -146,7 +146,7 @@ export function ChooseFile({
       <input
         ref={field}
         type="file"
-        accept={kind === "picture" ? pictures : [pictures, ...(menus.data?.readable_endings ?? [])].join()}
+        accept={[...pictures, ...(kind === "any" ? (menus.data?.readable_endings ?? []) : [])].join()}
         multiple
         aria-label={kind === "picture" ? "Picture files" : "Files to bring in"}
         className="hidden"

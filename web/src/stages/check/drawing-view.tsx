@@ -2,8 +2,6 @@ import { type PointerEvent, useLayoutEffect, useMemo, useRef } from "react";
 import type { Drawing, DrawnShape } from "../../api/types";
 import { useLens } from "../../lens/lens";
 
-const NEUTRALS = new Set(["ink", "quiet", "line", "raised", "ground"]);
-
 function marked(shape: DrawnShape, hovered: ReadonlySet<string>) {
   return hovered.size > 0 && shape.ids.some((id) => hovered.has(id));
 }
@@ -48,8 +46,9 @@ function Pixels({ shape, css }: { shape: DrawnShape; css: (color: string) => str
 }
 
 function Shape({ shape, css }: { shape: DrawnShape; css: (color: string) => string }) {
+  // What is no code of a color is one of the neutrals of the interface, by its name.
   const paint = (color: string) =>
-    NEUTRALS.has(color) ? `var(--${color})` : color === "none" ? "none" : css(color);
+    color.startsWith("#") ? css(color) : color === "none" ? "none" : `var(--${color})`;
   const [a = 0, b = 0, c = 0, d = 0] = shape.at;
   const title = shape.title ? <title>{shape.title}</title> : null;
   const look = { fill: paint(shape.fill), stroke: paint(shape.stroke), strokeWidth: shape.size };

@@ -148,7 +148,9 @@ export function FitView({ work }: { work: RampWork }) {
               name={found.fewest ? "fewest stops" : "stops"}
               value={found.ramp.stops.length}
               title={
-                found.fewest ? "No fewer would keep within the tolerance" : "64 is the most a ramp takes"
+                found.fewest
+                  ? "No fewer would keep within the tolerance"
+                  : `${work.menus.most_stops} is the most a ramp takes`
               }
             />
             <Figure name="largest difference ΔE" value={found.worst.toFixed(2)} />
