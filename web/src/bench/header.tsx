@@ -46,7 +46,13 @@ function InkAndGround() {
   );
 }
 
-const Inks = memo(InkAndGround);
+const Inks = memo(function Inks() {
+  return (
+    <Measured id="ink">
+      <InkAndGround />
+    </Measured>
+  );
+});
 
 /** Name, saved state, undo, redo, history, ink and ground, surround. */
 export function BenchHeader() {
@@ -98,9 +104,7 @@ export function BenchHeader() {
         <KeysPanel />
       </Suspense>
       <CheckCount />
-      <Measured id="ink">
-        <Inks />
-      </Measured>
+      <Inks />
       <LensSwitch />
       <SurroundSwitch />
     </header>

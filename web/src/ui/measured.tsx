@@ -5,9 +5,12 @@ interface Drawn {
   ms: number;
 }
 
-/** While the code is worked on, React tells what it draws: `window.drawn` lists it. In a build there is nothing to it. */
+/**
+ * While the code is worked on, and in a build of the mode “profiling”, React tells what it draws: `window.drawn` lists it. In the
+ * usual build there is nothing to it.
+ */
 export function Measured({ id, children }: { id: string; children: ReactNode }) {
-  if (!import.meta.env.DEV) return children;
+  if (!import.meta.env.DEV && import.meta.env.MODE !== "profiling") return children;
   return (
     <Profiler
       id={id}
