@@ -1,15 +1,13 @@
 """What derives new swatches, and the registry of derivations."""
 
 from abc import abstractmethod
-from dataclasses import dataclass
-from typing import ClassVar, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
+from huvren.core.model_registry import ModelOfKind, ModelRegistry
 from huvren.core.palette.values import Palette, Swatch, clean_name
-from huvren.core.registry import Registry
 
 Named = tuple[Color, str]
 
@@ -40,11 +38,8 @@ class ColorSource(BaseModel):
         return clean_name((self.text or "")[:60])
 
 
-class Derivation(BaseModel):
+class Derivation(ModelOfKind):
     """Base of every derivation."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
-    summary: ClassVar[str] = ""
 
     @abstractmethod
     def sentence(self, palette: Palette) -> str:
@@ -55,25 +50,9 @@ class Derivation(BaseModel):
         """The colors with names; an empty name takes the suggested one. Raises `BadInput` or `Unknown`."""
 
 
-@dataclass(frozen=True)
-class DerivationEntry:
-    id: str
-    """By which it is named in documents, addresses and commands."""
-    model: type[Derivation]
-    """Its settings."""
-
-
-DERIVATIONS: Registry[DerivationEntry] = Registry("derivation")
-DerivationType = TypeVar("DerivationType", bound=type[Derivation])
-
-
-def derivation(model: DerivationType) -> DerivationType:
-    """Class decorator: register under the default of the model's `kind`."""
-    if not model.summary:
-        raise TypeError(f"The derivation {model.__name__} has no summary.")
-    kind = getattr(model, "model_fields")["kind"].default  # noqa: B009  (mypy has no overload for a type variable)
-    DERIVATIONS.register(DerivationEntry(kind, model))
-    return model
+DERIVATIONS: ModelRegistry[Derivation] = ModelRegistry("derivation")
+derivation = DERIVATIONS.model
+"""Class decorator for a derivation."""
 
 
 def chosen(palette: Palette, ids: list[str]) -> list[Swatch]:

@@ -10,12 +10,9 @@ swatch that is no longer there, where the operation knows better than “the nea
 from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import ClassVar, TypeVar
 
-from pydantic import BaseModel, ConfigDict
-
+from huvren.core.model_registry import ModelOfKind, ModelRegistry
 from huvren.core.palette.values import Palette, Usage
-from huvren.core.registry import Registry
 
 UNUSED: Usage = {}
 
@@ -32,11 +29,8 @@ class Outcome:
     """Sentences for the artist."""
 
 
-class Operation(BaseModel):
+class Operation(ModelOfKind):
     """Base of every palette operation."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
-    summary: ClassVar[str] = ""
 
     @abstractmethod
     def label(self, palette: Palette) -> str:
@@ -96,25 +90,9 @@ def _lost_ties(before: Palette, after: Palette) -> list[str]:
     return said
 
 
-@dataclass(frozen=True)
-class OperationEntry:
-    id: str
-    """By which it is named in documents, addresses and commands."""
-    model: type[Operation]
-    """Its settings."""
-
-
-OPERATIONS: Registry[OperationEntry] = Registry("palette operation")
-OperationType = TypeVar("OperationType", bound=type[Operation])
-
-
-def operation(model: OperationType) -> OperationType:
-    """Class decorator: register under the default of the model's `kind`."""
-    if not model.summary:
-        raise TypeError(f"The operation {model.__name__} has no summary.")
-    kind = getattr(model, "model_fields")["kind"].default  # noqa: B009  (mypy has no overload for a type variable)
-    OPERATIONS.register(OperationEntry(kind, model))
-    return model
+OPERATIONS: ModelRegistry[Operation] = ModelRegistry("palette operation")
+operation = OPERATIONS.model
+"""Class decorator for an operation."""
 
 
 def count_swatches(number: int) -> str:
