@@ -40,7 +40,7 @@ def srgb_to_oklab(srgb: ArrayLike) -> Floats:
     Returns
     -------
     Floats
-        OKLab : (..., 3) float64.
+        (..., 3) float64 OKLab.
     """
     return _through(lambda kernels: kernels.srgb_rows_to_oklab, srgb, "srgb", "oklab")
 
@@ -56,7 +56,7 @@ def oklab_to_srgb(oklab: ArrayLike) -> Floats:
     Returns
     -------
     Floats
-        sRGB : (..., 3) float64, not limited to 0..1.
+        (..., 3) float64 sRGB, not limited to 0..1.
     """
     return _through(lambda kernels: kernels.oklab_rows_to_srgb, oklab, "oklab", "srgb")
 
@@ -72,7 +72,7 @@ def srgb_to_oklch(srgb: ArrayLike) -> Floats:
     Returns
     -------
     Floats
-        OKLCh : (..., 3) float64 with hue in degrees 0..360.
+        (..., 3) float64 OKLCh with hue in degrees 0..360.
     """
     return _through(lambda kernels: kernels.srgb_rows_to_oklch, srgb, "srgb", "oklch")
 
@@ -88,7 +88,7 @@ def oklch_to_srgb(oklch: ArrayLike) -> Floats:
     Returns
     -------
     Floats
-        sRGB : (..., 3) float64, not limited to 0..1.
+        (..., 3) float64 sRGB, not limited to 0..1.
     """
     return _through(lambda kernels: kernels.oklch_rows_to_srgb, oklch, "oklch", "srgb")
 

@@ -64,6 +64,21 @@ describe("carrying by keys", () => {
     expect([carry.isCarrying, carry.gap]).toEqual([false, null]);
     expect(press(carry, "ArrowRight", around)).toBe(false);
   });
+  it("keeps every key from the page while it goes on, Escape above all", () => {
+    const carry = new Carry();
+    const around = box();
+    let prevented = 0;
+    const event = (code: string) => ({
+      code,
+      target: around.children[0] as EventTarget,
+      preventDefault: () => {
+        prevented += 1;
+      },
+    });
+    carry.press(event("Space"), around);
+    for (const code of ["KeyK", "Delete", "Escape"]) expect(carry.press(event(code), around)).toBe(true);
+    expect(prevented).toBe(3);
+  });
   it("leaves a pointer's carrying to the pointer", () => {
     const carry = new Carry();
     carry.isCarrying = true;

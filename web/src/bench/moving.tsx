@@ -135,9 +135,11 @@ export class Carry {
       this.lift(Number(index));
       return true;
     }
-    if (this.to !== null && event.code.startsWith("Arrow")) {
+    if (this.to === null) return true;
+    // Whatever is pressed meanwhile is for what is carried: Escape puts it back and leaves a preview alone.
+    event.preventDefault();
+    if (event.code.startsWith("Arrow")) {
       const next = nextPlace(event.code, this.to, box);
-      event.preventDefault();
       if (next) {
         const { left, right, top, height } = next.rect;
         this.to = next.index;
