@@ -16,7 +16,8 @@ from huvren.core.ramp.makers import make
 from huvren.core.ramp.plan import plain_only
 from huvren.core.ramp.profile import evenness
 from huvren.core.ramp.spacings import SPACINGS
-from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.stops import Stop
+from huvren.core.ramp.values import Ramp
 from huvren.core.ramp.ways import Lane
 
 LANES = 5

@@ -11,7 +11,7 @@ from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS, LINEAR, Easing
 from huvren.core.ramp.gamuts import GAMUTS
 from huvren.core.ramp.plan import PURPOSES, PlanStop, RampPlan, plain_only
-from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS, MOST_STOPS
+from huvren.core.ramp.stops import FEWEST_STEPS, MOST_STEPS, MOST_STOPS
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 
 

@@ -24,7 +24,8 @@ from huvren.core.palette.document import palette_from_document, palette_to_docum
 from huvren.core.palette.values import Group, Palette, Swatch, Variant
 from huvren.core.ramp.plan import plan_of
 from huvren.core.ramp.spacings import SPACINGS
-from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.stops import Stop
+from huvren.core.ramp.values import Ramp
 from huvren.core.ramp.ways import Lane
 from huvren.core.reduction.adopt import adopt
 from huvren.core.reduction.orders import ORDERS, Facts

@@ -19,7 +19,8 @@ from huvren.core.ramp.css import write_css
 from huvren.core.ramp.plan import plain_only
 from huvren.core.ramp.profile import profile
 from huvren.core.ramp.recipe import RampRecipe, RampStop
-from huvren.core.ramp.values import Ramp, Stop, numbers, settle_positions
+from huvren.core.ramp.stops import Stop, settle_positions
+from huvren.core.ramp.values import Ramp, numbers
 from huvren.core.ramp.ways import HUE_ROUTES, SHOWN_FIRST, WAYS, Lane, lane_of, lanes
 
 TEXTS = ["#262b5c", "#ffd478", "#e8542180", "#808080", "#000000", "#ffffff", "#2bb5a0", "#0000", "#ff00ff33"]

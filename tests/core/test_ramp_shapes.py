@@ -20,7 +20,8 @@ from huvren.core.ramp.gamuts import GAMUTS
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only, plan_of
 from huvren.core.ramp.profile import banding, difference, evenness, profile
 from huvren.core.ramp.spacings import SPACINGS
-from huvren.core.ramp.values import MOST_STOPS, Ramp, Stop, numbers
+from huvren.core.ramp.stops import MOST_STOPS, Stop
+from huvren.core.ramp.values import Ramp, numbers
 from huvren.core.ramp.ways import WAYS, Lane
 
 

@@ -61,7 +61,8 @@ def test_the_library_works_by_itself(installed: Path, tmp_path: Path) -> None:
     program = """
 import sys
 from huvren.core.color.notation import parse_color
-from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.stops import Stop
+from huvren.core.ramp.values import Ramp
 from huvren.core.ramp.ways import Lane
 import huvren.core.stored
 ramp = Ramp((Stop(parse_color("#0b58c4")), Stop(parse_color("#ffa22e"))), Lane.of("oklch", "longer"))

@@ -9,7 +9,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.plan import ColorOf, PlanStop, RampPlan
-from huvren.core.ramp.values import MOST_STOPS, settle_positions
+from huvren.core.ramp.stops import MOST_STOPS, settle_positions
 from huvren.core.registry import Registry
 
 MOST_REPEATS = 16

@@ -12,7 +12,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.fewest import by_splitting, fewest
 from huvren.core.ramp.plan import PlanStop, RampPlan
-from huvren.core.ramp.values import MOST_STOPS
+from huvren.core.ramp.stops import MOST_STOPS
 
 SAMPLES = 193
 """Samples along a line, for the exact search; its time grows with their cube."""

@@ -10,7 +10,8 @@ from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS, LINEAR, Easing
 from huvren.core.ramp.gamuts import GAMUTS
 from huvren.core.ramp.spacings import SPACINGS
-from huvren.core.ramp.values import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS, Ramp, Stop, said_ramp
+from huvren.core.ramp.stops import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS, Stop
+from huvren.core.ramp.values import Ramp, said_ramp
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
 from huvren.core.registry import Registry
 

@@ -13,7 +13,7 @@ from huvren.core.ramp.easings import EASINGS, Easing
 from huvren.core.ramp.gamuts import GAMUTS
 from huvren.core.ramp.plan import PURPOSES, PlanStop, RampPlan, plan_to_document
 from huvren.core.ramp.spacings import SPACINGS
-from huvren.core.ramp.values import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS
+from huvren.core.ramp.stops import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 
 _EXACT = ConfigDict(frozen=True, extra="forbid", defer_build=True)

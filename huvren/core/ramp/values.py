@@ -19,53 +19,15 @@ from huvren.core.color.spaces import ColorSpace
 from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.curves import CURVES, Curve, hermite, slopes_of
-from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.gamuts import GAMUTS, GamutRule
 from huvren.core.ramp.spacings import BY_POSITION, Spacing, measured
+from huvren.core.ramp.stops import MOST_STOPS, Stop, settle_positions
 from huvren.core.ramp.ways import Lane
 
 SAME_PLACE = 1e-9
-FEWEST_STEPS, MOST_STEPS = 2, 1024
-MOST_STOPS = 64
-LEAST_MIDPOINT = 0.01
 NO_ALPHA = 1e-9
 """Up to here a color is clear: there is nothing to divide by."""
 STRAIGHT, REDUCED = CURVES["straight"], GAMUTS["reduce"]
-
-
-@dataclass(frozen=True)
-class Stop:
-    """A color at a place 0..1 of the ramp; `None` lets it stand evenly between its neighbors.
-
-    midpoint : where in the interval that begins here half of the way is done; easing : how that interval is passed.
-    Raises `BadInput` for a midpoint outside 0.01 to 0.99.
-    """
-
-    color: Color
-    """Of the stop."""
-    position: float | None = None
-    """0..1; None for even places."""
-    midpoint: float = 0.5
-    easing: Easing = LINEAR
-
-    def __post_init__(self) -> None:
-        if not LEAST_MIDPOINT <= self.midpoint <= 1 - LEAST_MIDPOINT:
-            raise BadInput(f"A midpoint of {self.midpoint:g} is outside {LEAST_MIDPOINT:g} to {1 - LEAST_MIDPOINT:g}.")
-
-
-def settle_positions(positions: Sequence[float | None]) -> list[float]:
-    """Positions with the gaps filled: the ends at 0 and 1, none before its forerunner, runs without one spread evenly."""
-    known = list(positions)
-    known[0] = 0.0 if known[0] is None else known[0]
-    known[-1] = 1.0 if known[-1] is None else known[-1]
-    highest = 0.0
-    for place, position in enumerate(known):
-        if position is not None:
-            known[place] = highest = max(highest, position)
-    settled = [np.nan if position is None else position for position in known]
-    places = np.arange(len(settled))
-    missing = np.isnan(settled)
-    return [float(v) for v in np.interp(places, places[~missing], np.array(settled)[~missing])]
 
 
 def numbers(coords: Floats) -> Floats:

@@ -24,7 +24,7 @@ from huvren.core.ramp.plan import plain_only, plan_to_document
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.ramp.spacings import SPACINGS
 from huvren.core.ramp.starting import STARTING
-from huvren.core.ramp.values import MOST_STEPS, MOST_STOPS
+from huvren.core.ramp.stops import MOST_STEPS, MOST_STOPS
 from huvren.core.ramp.ways import SHOWN_FIRST, lanes
 from huvren.core.reduction.afar import DISTANCES
 from huvren.core.reduction.choosers import CHOOSERS

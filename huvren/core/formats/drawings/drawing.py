@@ -21,7 +21,7 @@ from huvren.core.formats.reading_limits import Count, ReadingLimits
 from huvren.core.formats.style_sheets.css_values import Tokens, Unresolved, Values
 from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.plan import PlanStop, RampPlan
-from huvren.core.ramp.values import MOST_STOPS
+from huvren.core.ramp.stops import MOST_STOPS
 
 SOURCES = {
     "fill": "Fills", "stroke": "Strokes", "stop-color": "Gradient stops", "flood-color": "Effects", "lighting-color": "Effects",

@@ -29,7 +29,7 @@ from huvren.core.palette.values import Palette
 from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
-from huvren.core.ramp.values import MOST_STOPS
+from huvren.core.ramp.stops import MOST_STOPS
 
 FORM = Option("form", "laid out as", (("steps", "even steps"), ("continuous", "one continuous ramp"), ("categories", "categories")))
 NO_DATA = "128/128/128"

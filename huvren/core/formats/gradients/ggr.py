@@ -19,7 +19,8 @@ from huvren.core.ramp.baking import Baked, bake, stepped
 from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
-from huvren.core.ramp.values import LEAST_MIDPOINT, MOST_STOPS, Ramp, Stop
+from huvren.core.ramp.stops import LEAST_MIDPOINT, MOST_STOPS, Stop
+from huvren.core.ramp.values import Ramp
 
 FIRST_LINE = "GIMP Gradient"
 MOST_SEGMENTS = 2000

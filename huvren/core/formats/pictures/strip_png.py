@@ -15,7 +15,7 @@ from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, 
 from huvren.core.formats.swatch_list import SwatchList
 
 if TYPE_CHECKING:
-    from huvren.core.formats.pictures.squares import Squares
+    from huvren.core.formats.pictures.plain_areas import Squares
 
 SQUARES = ((64, 32), (2048, 8), (100_000, 1))
 """Up to so many swatches, squares of so many pixels."""

@@ -13,7 +13,8 @@ from huvren.core.color.notation import COLOR_SPACES, FUNCTION_SPACES, parse_colo
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, HuvrenError
-from huvren.core.ramp.values import Ramp, Stop
+from huvren.core.ramp.stops import Stop
+from huvren.core.ramp.values import Ramp
 from huvren.core.ramp.ways import HUE_ROUTES, Lane
 
 Tokens = Sequence[Any]

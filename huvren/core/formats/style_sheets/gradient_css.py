@@ -11,7 +11,7 @@ from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.baking import Baked, bake
 from huvren.core.ramp.css import why_baked, write_css
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
-from huvren.core.ramp.values import LEAST_MIDPOINT, MOST_STOPS, settle_positions
+from huvren.core.ramp.stops import LEAST_MIDPOINT, MOST_STOPS, settle_positions
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 
 MARK = "-gradient("

@@ -17,7 +17,8 @@ from huvren.core.palette.operations.ramps import sound, stop_names, suggested_na
 from huvren.core.palette.values import Group, KeptRamp, Palette, Swatch, Usage, clean_name, new_id
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.recipe import RampRecipe
-from huvren.core.ramp.values import MOST_STEPS, Ramp
+from huvren.core.ramp.stops import MOST_STEPS
+from huvren.core.ramp.values import Ramp
 
 
 def _steps(plan: RampPlan, palette: Palette) -> list[Color]:

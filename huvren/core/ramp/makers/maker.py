@@ -11,7 +11,7 @@ from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.plan import RampPlan
-from huvren.core.ramp.values import FEWEST_STEPS, MOST_STEPS
+from huvren.core.ramp.stops import FEWEST_STEPS, MOST_STEPS
 from huvren.core.registry import Registry
 
 

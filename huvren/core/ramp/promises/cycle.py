@@ -10,7 +10,7 @@ from huvren.core.color.value import TRANSPARENT
 from huvren.core.ramp.easings import LINEAR
 from huvren.core.ramp.plan import ColorOf, PlanStop, RampPlan
 from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
-from huvren.core.ramp.values import MOST_STOPS
+from huvren.core.ramp.stops import MOST_STOPS
 
 SAME = 1.0
 """ΔEOK×100 within which the ends are one color."""
