@@ -5,6 +5,7 @@ code is not seen here; how long that takes over several sizes is a row of `./run
 """
 
 import contextlib
+import gc
 import sys
 from collections.abc import Callable, Iterator
 from types import FrameType
@@ -31,11 +32,16 @@ def counting() -> Iterator[Counter]:
     counter = Counter()
     traced, profiled = sys.gettrace(), sys.getprofile()
     Visited.counter = counter
+    # What is called back after a collection is no step of what is counted, and when one comes is luck.
+    collects = gc.isenabled()
+    gc.disable()
     sys.settrace(counter.line)
     sys.setprofile(counter.call)
     try:
         yield counter
     finally:
+        if collects:
+            gc.enable()
         sys.setprofile(profiled)
         sys.settrace(traced)
         Visited.counter = None

@@ -4,6 +4,7 @@ import {
   useCallback,
   useEffect,
   useLayoutEffect,
+  useMemo,
   useRef,
   useState,
 } from "react";
@@ -63,9 +64,9 @@ export function PictureArea({
   const left = useRef<HTMLCanvasElement>(null);
   const right = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
-  const [view, setView] = useState<View | null>(null);
+  /** How the picture was zoomed and panned by hand; null while it fits. */
+  const [moved, setMoved] = useState<View | null>(null);
   const [divider, setDivider] = useState(0.5);
-  const [fitted, setFitted] = useState(true);
   const grip = useRef<{ kind: "pan"; x: number; y: number; view: View } | { kind: "divide" } | null>(null);
 
   useLayoutEffect(() => {
@@ -78,9 +79,19 @@ export function PictureArea({
   const [flicker, setFlicker] = useState(false);
   const isPaned = mode === "panes" && result !== null;
   const paneWidth = isPaned ? size.width / 2 : size.width;
-  useEffect(() => {
-    if (paneWidth && fitted) setView(fitView(width, height, paneWidth, size.height));
-  }, [paneWidth, size.height, width, height, fitted]);
+  const fitted = useMemo(
+    () => (paneWidth ? fitView(width, height, paneWidth, size.height) : null),
+    [paneWidth, size.height, width, height],
+  );
+  const view = moved ?? fitted;
+  const whole = useRef(fitted);
+  whole.current = fitted;
+  const zoomBy = useCallback((change: (zoom: number) => number, x: number, y: number) => {
+    setMoved((before) => {
+      const from = before ?? whole.current;
+      return from && zoomAt(from, change(from.zoom), x, y);
+    });
+  }, []);
 
   const split = flicker ? size.width : Math.round((isPaned ? 0.5 : divider) * size.width);
   const rightView = view && isPaned ? { ...view, x: view.x + paneWidth } : view;
@@ -94,34 +105,18 @@ export function PictureArea({
     draw(right.current, result, { size, view: rightView, width, height, from: split, to: size.width });
   }, [view, size, split, isPaned, result, version, width, height]);
 
-  const zoomTo = useCallback(
-    (zoom: number, x = size.width / 2, y = size.height / 2) => {
-      setFitted(false);
-      setView((before) => before && zoomAt(before, zoom, x, y));
-    },
-    [size],
-  );
   useEffect(() => {
     const box = area.current;
     if (!box) return;
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       const rect = box.getBoundingClientRect();
-      setFitted(false);
-      setView(
-        (before) =>
-          before &&
-          zoomAt(
-            before,
-            before.zoom * 1.0016 ** -event.deltaY,
-            event.clientX - rect.left,
-            event.clientY - rect.top,
-          ),
-      );
+      const by = 1.0016 ** -event.deltaY;
+      zoomBy((zoom) => zoom * by, event.clientX - rect.left, event.clientY - rect.top);
     };
     box.addEventListener("wheel", wheel, { passive: false });
     return () => box.removeEventListener("wheel", wheel);
-  }, []);
+  }, [zoomBy]);
   useHotkeys("f", () => setFlicker(true), KEYS);
   useHotkeys("f", () => setFlicker(false), {
     ...KEYS,
@@ -129,9 +124,10 @@ export function PictureArea({
     keyup: true,
     ignoreEventWhen: undefined,
   });
-  useHotkeys("0", () => setFitted(true), KEYS);
-  useHotkeys(["+", "="], () => zoomTo((view?.zoom ?? 1) * 1.5), KEYS, [view, zoomTo]);
-  useHotkeys("-", () => zoomTo((view?.zoom ?? 1) / 1.5), KEYS, [view, zoomTo]);
+  const zoomInMiddle = (by: number) => zoomBy((zoom) => zoom * by, size.width / 2, size.height / 2);
+  useHotkeys("0", () => setMoved(null), KEYS);
+  useHotkeys(["+", "="], () => zoomInMiddle(1.5), KEYS, [size]);
+  useHotkeys("-", () => zoomInMiddle(1 / 1.5), KEYS, [size]);
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0 || !view) return;
@@ -149,8 +145,7 @@ export function PictureArea({
       const rect = area.current?.getBoundingClientRect() ?? new DOMRect();
       setDivider(Math.min(1, Math.max(0, (event.clientX - rect.left) / rect.width)));
     } else {
-      setFitted(false);
-      setView({
+      setMoved({
         ...held.view,
         x: held.view.x + event.clientX - held.x,
         y: held.view.y + event.clientY - held.y,
@@ -185,7 +180,7 @@ export function PictureArea({
         grip.current = null;
       }}
       onPointerLeave={() => onPixel?.(null)}
-      onDoubleClick={() => setFitted(true)}
+      onDoubleClick={() => setMoved(null)}
     >
       <canvas ref={left} className="absolute inset-0 size-full" />
       <canvas ref={right} data-testid="picture" className="absolute inset-0 size-full" />
@@ -232,19 +227,22 @@ export function PictureArea({
         </div>
       )}
       <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-small">
-        <ZoomButton label="Zoom out" onClick={() => view && zoomTo(view.zoom / 1.5)}>
+        <ZoomButton label="Zoom out" onClick={() => zoomInMiddle(1 / 1.5)}>
           −
         </ZoomButton>
         <span className="w-14 self-center text-center" role="status" aria-label="Zoom">
           {view ? `${Math.round(view.zoom * 100)} %` : ""}
         </span>
-        <ZoomButton label="Zoom in" onClick={() => view && zoomTo(view.zoom * 1.5)}>
+        <ZoomButton label="Zoom in" onClick={() => zoomInMiddle(1.5)}>
           +
         </ZoomButton>
-        <ZoomButton label="1 : 1, actual size" onClick={() => zoomTo(1)}>
+        <ZoomButton
+          label="1 : 1, actual size"
+          onClick={() => zoomBy(() => 1, size.width / 2, size.height / 2)}
+        >
           1 : 1
         </ZoomButton>
-        <ZoomButton label="Fit the area" pressed={fitted} onClick={() => setFitted(true)}>
+        <ZoomButton label="Fit the area" pressed={!moved} onClick={() => setMoved(null)}>
           fit
         </ZoomButton>
       </div>

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Download, TriangleAlert } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { fetchFile } from "../../api/files";
 import { ask } from "../../api/queries";
 import type { Delivery, FileRequest, FormatChoice } from "../../api/types";
@@ -28,21 +28,22 @@ function useReport(format: FormatChoice, request: FileRequest) {
 
 function PicturePreview({ format, request }: { format: FormatChoice; request: FileRequest }) {
   const palette = usePalette();
-  const [address, setAddress] = useState<string | null>(null);
+  const image = useRef<HTMLImageElement>(null);
   const file = useQuery({
     ...ask.file(palette, format.id, request),
   });
-  useEffect(() => {
-    if (!file.data) return;
-    const made = URL.createObjectURL(file.data.blob);
-    setAddress(made);
-    return () => URL.revokeObjectURL(made);
+  // The address lives as long as the image that shows it.
+  useLayoutEffect(() => {
+    if (!file.data || !image.current) return;
+    const address = URL.createObjectURL(file.data.blob);
+    image.current.src = address;
+    return () => URL.revokeObjectURL(address);
   }, [file.data]);
   return (
     <div className="grid h-full place-items-center overflow-hidden rounded-sm bg-well p-4">
-      {address && (
+      {file.data && (
         <img
-          src={address}
+          ref={image}
           alt={`${palette.name} as ${format.ending} ${format.kind}`}
           className="max-h-full max-w-full object-contain [image-rendering:pixelated]"
         />
