@@ -2,7 +2,8 @@
 
 from collections.abc import Callable
 
-from huvren.core.color.notation import parse_color, parse_colors, parse_named_colors, understand_colors
+from huvren.core.color.notation import parse_color
+from huvren.core.color.typed import parse_named_colors, understand_colors
 from huvren.core.json_text import is_storable, read_json
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.values import Palette, clean_name, clean_tags
@@ -33,7 +34,7 @@ HOSTILE: dict[str, Callable[[int], str]] = {
     "marks that join": lambda n: "a" + "\u0301" * n,
 }
 READERS: dict[str, Callable[[str], object]] = {
-    "one color": parse_color, "colors": parse_colors, "named colors": parse_named_colors, "typed colors": understand_colors,
+    "one color": parse_color, "named colors": parse_named_colors, "typed colors": understand_colors,
     "added": lambda text: AddSwatches.model_construct(text=text).apply(Palette("x")), "a name": clean_name,
     "tags": lambda text: clean_tags([text]), "storable": is_storable,
     "JSON": lambda text: read_json(f'["{text}"]'.encode()),

@@ -208,20 +208,3 @@ def test_planes_come_from_the_server_for_every_kind(page: Page) -> None:
         before = page.get_by_role("option").first.get_attribute("aria-label")
         page.mouse.click(box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.5)
         expect(page.get_by_role("option").first).not_to_have_attribute("aria-label", before or "")
-
-
-def test_a_wrong_word_holds_back_nothing_else(page: Page) -> None:
-    page.goto("/")
-    page.get_by_role("button", name="New palette").click()
-    field = page.get_by_label("Type or paste colors")
-    field.fill("tomato #123456 blurple #654321")
-    expect(page.get_by_role("list", name="Understood", exact=True).get_by_role("listitem")).to_have_count(3)
-    expect(page.get_by_role("list", name="Not understood").get_by_text("blurple")).to_be_visible()
-    scan(page)
-    page.get_by_role("button", name="Add", exact=True).click()
-    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
-    expect(field).to_have_value("blurple")
-    field.fill("purple")
-    page.keyboard.press("Enter")
-    expect(page.get_by_text("4 swatches · saved")).to_be_visible()
-    expect(field).to_have_value("")

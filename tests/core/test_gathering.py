@@ -8,10 +8,11 @@ from hypothesis import strategies as st
 
 from huvren.core.color.harmony import SCHEMES, companions, reroll
 from huvren.core.color.mixing import ladder, mix, reflectance_of, reflectance_to_linear_srgb
-from huvren.core.color.notation import NOTATIONS, format_css, parse_color, parse_named_colors
+from huvren.core.color.notation import NOTATIONS, format_css, parse_color
 from huvren.core.color.planes import PLANES, chroma_reach, draw_plane
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import encode_srgb_array
+from huvren.core.color.typed import parse_named_colors
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadInput
 from huvren.core.palette.derivations import ColorSource

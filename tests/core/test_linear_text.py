@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from huvren.core.color.notation import LONGEST_COLOR, MOST_AT_ONCE, parse_color, parse_colors, parse_named_colors
+from huvren.core.color.notation import LONGEST_COLOR, parse_color
+from huvren.core.color.typed import MOST_AT_ONCE, parse_named_colors
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.json_text import check_storable, is_storable, read_json, storable
 from huvren.core.palette.operations.naming import ReplaceInNames
@@ -61,7 +62,7 @@ def test_what_is_too_long_for_a_color_is_said_so() -> None:
 
 
 def test_more_colors_than_are_read_at_once_are_said_so() -> None:
-    assert len(parse_colors("f00 " * MOST_AT_ONCE)) == MOST_AT_ONCE
+    assert len(parse_named_colors("f00 " * MOST_AT_ONCE)) == MOST_AT_ONCE
     for text in ("f00 " * (MOST_AT_ONCE + 1), "f00\n" * (MOST_AT_ONCE + 1), "lamp f00112\n" * (MOST_AT_ONCE + 1)):
         with pytest.raises(BadInput, match="Bring a list this long in as a file"):
             parse_named_colors(text)
@@ -81,7 +82,7 @@ def test_notations_are_read_as_ever(text: str, color: tuple[int, ...]) -> None:
 @pytest.mark.parametrize(
     ("line", "names"),
     [
-        ("Lamp core rgb(1 2 3)", ["Lamp core"]), ("x1rgb(1 2 3) Lamp", ["x1 Lamp"]), ("Glow: #ffcc66", ["Glow"]),
+        ("Lamp core rgb(1 2 3)", ["Lamp core"]), ("Glow: #ffcc66", ["Glow"]),
         ("ffcc66 Glow", ["Glow"]), ("Night K80", ["Night"]),
     ],
 )  # fmt: skip

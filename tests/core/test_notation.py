@@ -2,10 +2,8 @@
 
 import pytest
 from coloraide import Color as Oracle
-from hypothesis import given
-from hypothesis import strategies as st
 
-from huvren.core.color.notation import css_names, format_css, parse_color, parse_colors, parse_named_colors, understand_colors
+from huvren.core.color.notation import css_names, format_css, parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor
 
@@ -89,12 +87,6 @@ def test_long_nonsense_is_shortened_in_the_message() -> None:
     assert len(str(caught.value)) < 250
 
 
-def test_several_at_once() -> None:
-    text = "#e85421, oklch(0.84 0.15 85);tomato\nrgb(1, 2, 3)\thsl(10 20% 30%)"
-    assert len(parse_colors(text)) == 5
-    assert parse_colors("#fff #000")[1].hex == "#000000"
-
-
 def test_wide_gamut_is_kept_and_marked() -> None:
     color = parse_color("color(display-p3 1 0 0)")
     assert color.space == "display-p3"
@@ -117,26 +109,3 @@ def test_coordinates_must_be_numbers_and_fit_the_space() -> None:
         Color("srgb", (float("nan"), 0, 0))
     with pytest.raises(BadColor, match="CMYK has 4 coordinates, 3 were given"):
         Color("cmyk", (0, 0, 0))
-
-
-words = st.sampled_from(["tomato", "#123456", "rgb(1 2 3)", "blurple", "#12", "rgb(1", "K25", "nonsense", "0x", "oklch(0.5 0.1 30)"])
-
-
-@given(st.lists(st.lists(words, min_size=1, max_size=5), min_size=1, max_size=4))
-def test_one_wrong_word_holds_back_nothing_else(lines: list[list[str]]) -> None:
-    text = "\n".join(" ".join(line) for line in lines)
-    try:
-        typed = understand_colors(text)
-    except BadColor:
-        with pytest.raises(BadColor):
-            parse_named_colors(text)
-        return
-    assert [color for color, _ in parse_named_colors(typed.taken)] == [color for color, _ in typed.named], (
-        "what is taken is all there"
-    )
-    assert len(typed.wrong) == len(typed.left.split()) or "(" in typed.left
-    for word, why in typed.wrong:
-        assert word in typed.left
-        with pytest.raises(BadColor):
-            parse_color(word)
-        assert why

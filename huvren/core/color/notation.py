@@ -16,16 +16,14 @@ from huvren.core.errors import BadColor
 from huvren.core.registry import Registry
 
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
+_PREFIXED = re.compile(r"#|0x", re.IGNORECASE)
+_NO_DIGIT = re.compile(r"[^0-9a-f]", re.IGNORECASE)
 _BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
 _TURN = {"": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 SHARE = frozenset("0123456789.")
 LONGEST_COLOR = 400
 """Letters of one color; more are none, and are not looked at any closer."""
-
-
-class TooMany(BadColor):
-    """More colors in a text than are read at once."""
 
 
 WAYS = "Try #a1b2c3, a1b2c3, rgb(161 178 195), oklch(0.75 0.03 250) or a CSS color name."
@@ -64,12 +62,12 @@ _LIMITS: dict[str, Callable[[tuple[float, ...]], tuple[float, ...]]] = {
 }
 
 
-def _shorten(text: str) -> str:
+def shortened(text: str) -> str:
     return text if len(text) <= 40 else text[:39] + "…"
 
 
 def _no_color(text: str, why: str) -> BadColor:
-    return BadColor(f"“{_shorten(text)}” is no color: {why} {WAYS}")
+    return BadColor(f"“{shortened(text)}” is no color: {why} {WAYS}")
 
 
 def _plain(word: str) -> float | None:
@@ -90,14 +88,14 @@ def _argument(text: str, word: str, percent: float | None, divide: float) -> flo
         return plain / 100 * percent
     match = _NUMBER.match(word)
     if not match:
-        raise _no_color(text, f"“{_shorten(word)}” is not a number.")
+        raise _no_color(text, f"“{shortened(word)}” is not a number.")
     value, unit = float(match.group()), word[match.end() :].lower()
     if unit == "%" and percent is not None:
         return value / 100 * percent
     if percent is None and unit in _TURN:
         return value * _TURN[unit] % 360
     if unit:
-        raise _no_color(text, f"the unit “{_shorten(unit)}” does not belong there.")
+        raise _no_color(text, f"the unit “{shortened(unit)}” does not belong there.")
     return value / divide
 
 
@@ -115,7 +113,7 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     elif name in FUNCTION_SPACES:
         form = FUNCTION_SPACES[name]
     else:
-        raise _no_color(text, f"there is no color function {_shorten(name)}().")
+        raise _no_color(text, f"there is no color function {shortened(name)}().")
     count = len(form.percent)
     alpha_words = after.split()
     if len(words) == count + 1 and not after:
@@ -165,117 +163,9 @@ def parse_color(text: str) -> Color:
         raise _no_color(word, "the closing bracket is missing.")
     if re.fullmatch(r"(?:#|0x)[0-9a-f]*", word, re.IGNORECASE):
         raise _no_color(word, "a hex code has 3, 4, 6 or 8 digits.")
+    if (prefixed := _PREFIXED.match(word)) and (strange := _NO_DIGIT.search(word, prefixed.end())):
+        raise _no_color(word, f"“{strange.group()}” is no digit of a hex code.")
     raise _no_color(word, "it is neither a hex code, a color function nor a CSS name.")
-
-
-# What has matched is never given back, and no place is tried that lies inside a run of letters: so each letter is looked at a few
-# times at most, whatever the text.
-_TOKEN = re.compile(r"[a-z]++\([^()\n]*+\)?+|[^\s,;]++", re.IGNORECASE)
-MOST_AT_ONCE = 20_000
-"""Colors in one text; longer lists come as files."""
-
-
-def _check_count(found: int) -> None:
-    if found > MOST_AT_ONCE:
-        raise TooMany(f"That text holds more than {MOST_AT_ONCE:,} colors. Bring a list this long in as a file.")
-
-
-def parse_colors(text: str) -> list[Color]:
-    """Read one or many colors, separated by blanks, commas, semicolons or line ends."""
-    if len(text) > 4_000_000:
-        raise BadColor("That is more text than can be read at once. Paste at most 4 MB.")
-    words = _TOKEN.findall(text)
-    if not words:
-        raise BadColor(f"There is no color in that text. {WAYS}")
-    _check_count(len(words))
-    return [parse_color(word) for word in words]
-
-
-_LABELED = re.compile(
-    rf"(?<![a-z])[a-z]{{1,20}}+\([^()\n]{{0,{LONGEST_COLOR}}}+\)"
-    r"|(?<![\w#])(?:#|0x)[0-9a-f]{3,8}(?!\w)"
-    r"|(?<![\w#])[0-9a-f]{6}(?:[0-9a-f]{2})?(?!\w)"
-    r"|(?<![\w])K\d{1,3}(?!\w)",
-    re.IGNORECASE,
-)
-"""A color within a line that also says its name."""
-
-
-def parse_named_colors(text: str) -> list[tuple[Color, str]]:
-    """Read a list in which a line may say a color's name: `Lamp core #ffcc66`, `#ffcc66 Lamp core`, `Lamp core: K25`.
-
-    A line that is nothing but colors gives one each, without names. Raises `BadColor` as `parse_colors` does.
-    """
-    named: list[tuple[Color, str]] = []
-    for line in text.splitlines() or [text]:
-        if not line.strip():
-            continue
-        try:
-            named += [(color, "") for color in parse_colors(line)]
-            _check_count(len(named))
-            continue
-        except TooMany:
-            raise
-        except BadColor as problem:
-            found = _LABELED.findall(line)
-            before, _, after = line.partition(found[0]) if len(found) == 1 else ("", "", "")
-            label = " ".join(part.strip(" \t:;,=-–—\"'“”|") for part in (before, after)).strip()
-            # What looks like a color that went wrong is no name.
-            if not any(letter.isalpha() for letter in label) or "#" in label or "(" in label:
-                raise problem
-        named.append((parse_color(found[0]), label))
-        _check_count(len(named))
-    if not named:
-        raise BadColor(f"There is no color in that text. {WAYS}")
-    return named
-
-
-@dataclass(frozen=True)
-class Typed:
-    """What was typed, taken apart: the colors that are understood with their names, and the words that are not with the reason.
-
-    taken, left : the text of each, so that one can be added and the other stays to be mended.
-    """
-
-    named: tuple[tuple[Color, str], ...]
-    """Colors with their names."""
-    wrong: tuple[tuple[str, str], ...]
-    """What could not be read, with the reason."""
-    taken: str
-    left: str
-
-
-def understand_colors(text: str) -> Typed:
-    """As `parse_named_colors`, but one wrong word holds back nothing else. Raises `BadColor` where nothing is understood."""
-    named: list[tuple[Color, str]] = []
-    wrong: list[tuple[str, str]] = []
-    taken: list[str] = []
-    left: list[str] = []
-    for line in text.splitlines():
-        if not line.strip():
-            continue
-        try:
-            named += parse_named_colors(line)
-            _check_count(len(named))
-            taken.append(line)
-            continue
-        except TooMany:
-            raise
-        except BadColor:
-            pass
-        good, bad = [], []
-        for word in _TOKEN.findall(line):
-            try:
-                named.append((parse_color(word), ""))
-                good.append(word)
-            except BadColor as problem:
-                wrong.append((word, str(problem)))
-                bad.append(word)
-        taken += [" ".join(good)] if good else []
-        left += [" ".join(bad)] if bad else []
-    if not named:
-        raise BadColor(wrong[0][1] if wrong else f"There is no color in that text. {WAYS}")
-    return Typed(tuple(named), tuple(wrong), "\n".join(taken), "\n".join(left))
 
 
 def _number(value: float, digits: int) -> str:
@@ -340,6 +230,6 @@ def format_css(color: Color, notation: str) -> str:
     Missing components are written as `none` in the color's own space, and are 0 in every other.
     """
     if notation not in NOTATIONS:
-        raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: {', '.join(NOTATIONS.ids())}.")
+        raise BadColor(f"There is no notation “{shortened(notation)}”. Choose one of: {', '.join(NOTATIONS.ids())}.")
     alpha = " / none" if ALPHA in color.missing else "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
     return NOTATIONS[notation].write(color, alpha)

@@ -8,9 +8,10 @@ from huvren.core.color.contrast import contrast_ratio
 from huvren.core.color.difference import ciede2000, delta_eok
 from huvren.core.color.harmony import SCHEMES, companions
 from huvren.core.color.mixing import MODELS, ladder, mix
-from huvren.core.color.notation import NOTATIONS, format_css, parse_color, understand_colors
+from huvren.core.color.notation import NOTATIONS, format_css, parse_color
 from huvren.core.color.planes import PLANES, chroma_limit, chroma_reach, draw_plane
 from huvren.core.color.spaces import convert, edited_spaces
+from huvren.core.color.typed import LONGEST_TEXT, understand_colors
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.palette.naming import suggest_name, suggest_names
@@ -19,7 +20,6 @@ from huvren.studio.api.parts.media import of_media
 from huvren.studio.api.parts.palette_out import Triple
 
 router = Router(tags=["colors"])
-LONGEST_TEXT = 20_000
 MOST_WRONG = 100
 """The spaces whose coordinates the editor shows and takes."""
 
@@ -40,18 +40,23 @@ class ParsedColor(BaseModel):
     name: str
 
 
-class WrongWord(BaseModel):
+class LinePart(BaseModel):
     text: str
+    is_wrong: bool = Field(description="whether it is what keeps the line from being a color")
+
+
+class WrongLine(BaseModel):
+    parts: list[LinePart] = Field(description="the whole line, in pieces")
     why: str
 
 
 class ParsedOut(BaseModel):
-    """colors : what was understood, in order; wrong : the words that were not."""
+    """colors : what was understood, in order; wrong : the first lines that were not."""
 
     colors: list[ParsedColor]
-    wrong: list[WrongWord]
-    taken: str = Field(description="the text of what was understood")
-    left: str = Field(description="the text of what was not")
+    wrong: list[WrongLine]
+    taken: str = Field(description="the text of the lines that were understood")
+    left: str = Field(description="the text of the lines that were not, all of them")
 
 
 class ChannelOut(BaseModel):
@@ -139,7 +144,7 @@ def compare(request: HttpRequest, pair: Query[CompareIn]) -> CompareOut:
 
 
 class ParseIn(BaseModel):
-    text: str
+    text: str = Field(max_length=LONGEST_TEXT)
 
 
 @router.post("/parse", response=ParsedOut)
@@ -150,14 +155,16 @@ def parse_typed(request: HttpRequest, payload: ParseIn) -> ParsedOut:
 
 @router.get("/parse", response=ParsedOut)
 def parse(request: HttpRequest, text: str) -> ParsedOut:
-    """What would be added for a short text."""
-    if len(text) > LONGEST_TEXT:
-        raise BadInput(f"That is more than {LONGEST_TEXT:,} characters; add it without the preview.")
+    """What would be added for a short text; a text of which nothing is understood is answered as well as any."""
     typed = understand_colors(text)
     suggested = suggest_names([color for color, _ in typed.named])
     return ParsedOut(
         colors=[ParsedColor(hex=c.hex, name=name or words) for (c, name), words in zip(typed.named, suggested, strict=True)],
-        wrong=[WrongWord(text=word[:80], why=why) for word, why in typed.wrong[:MOST_WRONG]], taken=typed.taken, left=typed.left,
+        wrong=[
+            WrongLine(parts=[LinePart(text=text, is_wrong=is_wrong) for text, is_wrong in line.parts], why=line.why)
+            for line in typed.wrong[:MOST_WRONG]
+        ],
+        taken=typed.taken, left=typed.left,
     )  # fmt: skip
 
 

@@ -1329,7 +1329,7 @@ export interface paths {
         };
         /**
          * Parse
-         * @description What would be added for a short text.
+         * @description What would be added for a short text; a text of which nothing is understood is answered as well as any.
          */
         get: operations["huvren_studio_api_colors_parse"];
         put?: never;
@@ -4939,6 +4939,16 @@ export interface components {
             /** Contrast */
             contrast: number;
         };
+        /** LinePart */
+        LinePart: {
+            /** Text */
+            text: string;
+            /**
+             * Is Wrong
+             * @description whether it is what keeps the line from being a color
+             */
+            is_wrong: boolean;
+        };
         /** ParsedColor */
         ParsedColor: {
             /** Hex */
@@ -4948,28 +4958,31 @@ export interface components {
         };
         /**
          * ParsedOut
-         * @description colors : what was understood, in order; wrong : the words that were not.
+         * @description colors : what was understood, in order; wrong : the first lines that were not.
          */
         ParsedOut: {
             /** Colors */
             colors: components["schemas"]["ParsedColor"][];
             /** Wrong */
-            wrong: components["schemas"]["WrongWord"][];
+            wrong: components["schemas"]["WrongLine"][];
             /**
              * Taken
-             * @description the text of what was understood
+             * @description the text of the lines that were understood
              */
             taken: string;
             /**
              * Left
-             * @description the text of what was not
+             * @description the text of the lines that were not, all of them
              */
             left: string;
         };
-        /** WrongWord */
-        WrongWord: {
-            /** Text */
-            text: string;
+        /** WrongLine */
+        WrongLine: {
+            /**
+             * Parts
+             * @description the whole line, in pieces
+             */
+            parts: components["schemas"]["LinePart"][];
             /** Why */
             why: string;
         };

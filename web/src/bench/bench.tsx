@@ -11,6 +11,7 @@ import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Measured } from "../ui/measured";
 import { BenchContext, createBench, usePalette, usePreview, useShown } from "./context";
+import { useFocus } from "./focus";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
 import { NotUnderstood } from "./not-understood";
@@ -99,7 +100,8 @@ function Working({ stage }: { stage: string }) {
         id="stage"
         role="tabpanel"
         aria-labelledby={`tab-${stage}`}
-        className="flex min-w-0 grow flex-col px-5 pt-3 pb-4"
+        tabIndex={-1}
+        className="flex min-w-0 grow flex-col px-5 pt-3 pb-4 outline-none"
       >
         {isOpen && Stage && (
           <Suspense>
@@ -144,7 +146,18 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
   useLayoutEffect(() => bench.watch(), [bench]);
   useEffect(() => () => bench.asking.stop(), [bench]);
   useBenchKeys(bench, stages);
+  useFocus(stage);
   useEffect(() => loadAhead(stages), [stages]);
+  useEffect(() => {
+    for (const entry of stages) entry.opened?.(queries, bench);
+  }, [stages, queries, bench]);
+  // The address says the stage, so that a reload comes back to it.
+  useEffect(() => {
+    const asked = new URLSearchParams(location.search);
+    if (asked.get("stage") === stage) return;
+    asked.set("stage", stage);
+    navigate(`${location.pathname}?${asked}`, { replace: true });
+  }, [stage]);
   return (
     <BenchContext.Provider value={bench}>
       <Selecting />

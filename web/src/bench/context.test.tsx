@@ -17,6 +17,7 @@ import {
   usePalette,
   useShown,
 } from "./context";
+import { triedRecipe, useTriedRecipes } from "./tried";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
@@ -182,5 +183,85 @@ describe("views of a bench", () => {
       queries.setQueryData(KEYS.palette(ID), { ...palette(1), label: "Another label" });
     });
     expect(drawn).toEqual(before);
+  });
+});
+
+describe("what is asked for in turn", () => {
+  const named = (revision: number) => () => json(palette(revision));
+  const asked = () => sent.map(({ path }) => path.split("/").at(-1));
+
+  it("is done in the order in which it was asked for, though one has to wait", async () => {
+    answers = [named(2), named(3), named(4)];
+    let go = () => {};
+    const waits = new Promise<void>((resolve) => {
+      go = resolve;
+    });
+    const first = bench.commands.inTurn(async ({ settle, change }) => {
+      await waits;
+      await settle();
+      return change({ kind: "operation", operation: { kind: "rename_palette", name: "Q" } });
+    });
+    const undone = bench.commands.change({ kind: "undo" });
+    const operated = bench.commands.operate({ kind: "rename_palette", name: "R" });
+    await rest();
+    expect(sent).toEqual([]);
+    go();
+    await act(() => Promise.all([first, undone, operated]));
+    expect(asked()).toEqual(["operations", "undo", "operations"]);
+  });
+  it("goes on behind what failed", async () => {
+    answers = [named(2)];
+    const failed = bench.commands.inTurn(() => Promise.reject(new Error("No.")));
+    const undone = bench.commands.change({ kind: "undo" });
+    await expect(failed).rejects.toThrow("No.");
+    expect((await undone)?.revision).toBe(2);
+  });
+  it("is kept once, though asked for twice", async () => {
+    answers = [() => json({ sentence: "", swatches: [], groups: [], tables: [] }), named(2)];
+    bench.commands.setDraft(step("Q"));
+    await rest();
+    const kept = [bench.commands.keep(), bench.commands.keep()];
+    await act(() => Promise.all(kept));
+    expect(asked().filter((path) => path === "operations")).toHaveLength(1);
+  });
+});
+
+describe("a recipe that is tried out", () => {
+  const recipe = { colors: 16 } as never;
+  const reduced = () =>
+    new Response(new Uint8Array(4), { status: 200, headers: { "Content-Type": "application/octet-stream" } });
+  const tried = () => triedRecipe(ID, "plate");
+  const reduce = { kind: "reduce", picture: "plate", recipe } as const;
+  beforeEach(() => useTriedRecipes.setState({ recipes: {} }));
+
+  it("is remembered while something else is tried out, and after a reload", async () => {
+    answers = [reduced, () => json({})];
+    bench.commands.tryRecipe("plate", recipe);
+    bench.commands.setDraft(step("Q"));
+    bench.commands.discard();
+    expect(tried()).toEqual(recipe);
+    expect(sessionStorage.getItem("huvren.tried")).toContain('"colors":16');
+    await rest();
+  });
+  it("is forgotten once it is put back, and only then", async () => {
+    answers = [() => json({}), reduced];
+    bench.commands.tryRecipe("plate", recipe);
+    bench.commands.setDraft(step("Q"));
+    bench.commands.putBack();
+    expect(tried()).toEqual(recipe);
+    bench.commands.tryRecipe("plate", recipe);
+    bench.commands.putBack();
+    expect(tried()).toBeNull();
+    expect(triedRecipe(ID, undefined)).toBeNull();
+    await rest();
+  });
+  it("is forgotten once it is kept, and remembered where it could not be", async () => {
+    useTriedRecipes.getState().remember(ID, "plate", recipe);
+    answers = [() => json({ code: "bad", message: "No." }, 422)];
+    expect(await act(() => bench.commands.change(reduce))).toBeNull();
+    expect(tried()).toEqual(recipe);
+    answers = [() => json(palette(2))];
+    await act(() => bench.commands.change(reduce));
+    expect(tried()).toBeNull();
   });
 });

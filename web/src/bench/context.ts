@@ -9,19 +9,33 @@ import { Problem } from "../api/request";
 import type { Checks, Draft, Link, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
+import { triedRecipe, useTriedRecipes } from "./tried";
 import { makeChange } from "./use-changes";
 
 /** What is done on a bench. The functions stay the same as long as the bench is open. */
 export interface Commands {
   showPicture: (id: string) => void;
   setDraft: (draft: Draft) => void;
+  /** Try a recipe out; it is remembered until it is kept or put back, whatever is done meanwhile. */
+  tryRecipe: (picture: string, recipe: Recipe) => void;
+  /** Nothing is tried out any more. */
   discard: () => void;
+  /** As `discard`, by the artist's wish: a recipe that was tried out is forgotten. */
+  putBack: () => void;
   keep: () => Promise<Palette | null>;
   change: (change: Change) => Promise<Palette | null>;
   /** Before something else is done: keep a reduction that is tried out, put any other draft back. False if it failed. */
   settle: () => Promise<boolean>;
   /** Settle the draft, then apply an operation. */
   operate: (operation: Operation) => Promise<Palette | null>;
+  /** Several of these as one: nothing that is begun later comes between. */
+  inTurn: <Result>(run: (unbroken: Unbroken) => Promise<Result>) => Promise<Result>;
+}
+
+/** What is done within a turn. */
+export interface Unbroken {
+  settle: () => Promise<boolean>;
+  change: (change: Change) => Promise<Palette | null>;
 }
 
 /** What the screen alone knows of a bench: what is tried out, whether it is being kept, which picture is looked at. */
@@ -80,13 +94,36 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     asking.forget();
     if (view.getState().draft) view.setState({ draft: null });
   };
-  const keep = async () => {
+  const tryRecipe = (picture: string, recipe: Recipe) => {
+    useTriedRecipes.getState().remember(id, picture, recipe);
+    setDraft({ kind: "reduce", picture, recipe });
+  };
+  const putBack = () => {
     const { draft } = view.getState();
-    if (!draft) return palette() ?? null;
-    if (draft.kind === "step") return change({ kind: "operation", operation: draft.operation });
+    if (draft?.kind === "reduce") useTriedRecipes.getState().forget(id, draft.picture);
+    discard();
+  };
+  // Whatever changes the palette is done in the order in which it was asked for, though one has to wait for more than another.
+  let last: Promise<unknown> = Promise.resolve();
+  const inTurn: Commands["inTurn"] = (run) => {
+    const turn = last.then(() => run({ settle, change: step }));
+    last = turn.catch(() => null);
+    return turn;
+  };
+  const step = async (wanted: Change) => {
+    if (wanted.kind !== "reduce") return change(wanted);
+    // What is kept is not tried out any more; where it could not be, it still is.
+    const { forget, remember } = useTriedRecipes.getState();
+    const tried = triedRecipe(id, wanted.picture);
+    forget(id, wanted.picture);
+    const kept = await change(wanted);
+    if (!kept && tried) remember(id, wanted.picture, tried);
+    return kept;
+  };
+  const keepNow = async (draft: Draft) => {
     view.setState({ keeping: true });
     try {
-      return await change(draft);
+      return await step(draft.kind === "step" ? { kind: "operation", operation: draft.operation } : draft);
     } finally {
       view.setState({ keeping: false });
     }
@@ -94,7 +131,8 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
   // A reduction that is tried out was asked for, so it is kept before anything else is done. What a view proposes by
   // itself is not: the view proposes it anew for the palette as it then is.
   const settle = async () => {
-    if (view.getState().draft?.kind === "reduce") return (await keep()) !== null;
+    const { draft } = view.getState();
+    if (draft?.kind === "reduce") return (await keepNow(draft)) !== null;
     discard();
     return true;
   };
@@ -102,9 +140,15 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     if (view.getState().draft?.kind === "reduce") discard();
     view.setState({ looked: picture });
   };
-  const operate = async (operation: Operation) => {
-    if (!(await settle())) return null;
-    return change({ kind: "operation", operation });
+  const operate = (operation: Operation) =>
+    inTurn(async () => ((await settle()) ? step({ kind: "operation", operation }) : null));
+  const keep = async () => {
+    const { draft, keeping } = view.getState();
+    if (!draft) return palette() ?? null;
+    // Asked for twice it is kept once.
+    if (keeping) return null;
+    view.setState({ keeping: true });
+    return inTurn(() => keepNow(draft));
   };
   const watch = () => {
     let revision = palette()?.revision;
@@ -123,7 +167,18 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     view,
     asking,
     checking: new Asking<Checks>(queries, { keeps: true }),
-    commands: { showPicture, setDraft, discard, keep, change, settle, operate },
+    commands: {
+      showPicture,
+      setDraft,
+      tryRecipe,
+      discard,
+      putBack,
+      keep,
+      change: (wanted) => inTurn(() => step(wanted)),
+      settle: () => inTurn(settle),
+      operate,
+      inTurn,
+    },
     watch,
   };
 }

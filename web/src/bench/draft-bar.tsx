@@ -15,13 +15,13 @@ export function DraftBar({
 }) {
   const draft = useDrafted();
   const busy = useIsBusy();
-  const { discard, keep } = useCommands();
+  const { putBack, keep } = useCommands();
   return (
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
       {children}
       <span className="grow" />
       {draft && (
-        <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
+        <Button onClick={putBack} title="Put the palette back as it is kept (Escape)">
           Put back
         </Button>
       )}

@@ -88,7 +88,7 @@ export function BenchHeader() {
         )}
       </p>
       <TextButton
-        disabled={!palette.can_undo}
+        disabled={!palette.can_undo && saveState === "saved"}
         onClick={() => void change({ kind: "undo" })}
         title={`Undo: ${palette.label}`}
       >

@@ -49,7 +49,7 @@ function tableOf(bench: Bench, stages: readonly Stage[], shown: () => Swatch[]):
     "mod+y": () => void commands.change({ kind: "redo" }),
     "mod+a": () => useScreen.getState().select(shown().map((swatch) => swatch.id)),
     k: () => view.getState().draft && void commands.keep(),
-    escape: () => view.getState().draft && commands.discard(),
+    escape: () => view.getState().draft && commands.putBack(),
     delete: erase,
     backspace: erase,
     d: onSelected((ids) => void commands.operate({ kind: "duplicate_swatches", ids })),

@@ -1,5 +1,7 @@
+import type { QueryClient } from "@tanstack/react-query";
 import { type ComponentType, createContext, lazy, useContext } from "react";
 import { useScreen } from "../shell/store";
+import type { Bench } from "./context";
 
 /** A key of a stage that works everywhere on the bench. */
 export interface StageKey {
@@ -18,6 +20,8 @@ export interface Stage {
   use: string;
   load: () => Promise<{ default: ComponentType }>;
   keys: readonly StageKey[];
+  /** Done when a bench opens, whatever stage it opens at: what was begun before a reload goes on. */
+  opened?: (queries: QueryClient, bench: Bench) => void;
 }
 
 const components = new WeakMap<Stage, ComponentType>();

@@ -11,6 +11,7 @@ import type { Swatch } from "../api/types";
 import { useScreen, useScreenParts } from "../shell/store";
 import { focusMark } from "../ui/marks";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
+import { STRIP } from "./focus";
 import { Moving, STILL_PX, useCarry } from "./moving";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
 import { layOut, rowsInView, targetIndex } from "./strip-layout";
@@ -206,11 +207,13 @@ export function Strip() {
       <Moving shown={shown} carry={carry} onMove={putDown}>
         <div
           ref={box}
+          id={STRIP}
+          tabIndex={-1}
           role="listbox"
           aria-label={`Swatches${preview ? " of the preview" : ""}`}
           aria-multiselectable="true"
           aria-orientation="horizontal"
-          className={`relative ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
+          className={`relative outline-none ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
           style={rows > VIEW_ROWS ? { maxHeight: VIEW_ROWS * rowHeight } : undefined}
           onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
           onPointerDown={down}

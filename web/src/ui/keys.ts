@@ -5,11 +5,28 @@ export function passOn(event: Event) {
   passed.add(event);
 }
 
+/** Number fields that something was typed into since they got the focus or took what was typed. */
+const edited = new WeakSet<EventTarget>();
+document.addEventListener("input", ({ target }) => target && edited.add(target), true);
+for (const kind of ["focusin", "change"])
+  document.addEventListener(kind, ({ target }) => target && edited.delete(target), true);
+
+/** Letters mean nothing to a number, but for the one that stands before an exponent. */
+const isLetter = (key: string) => /^\p{Letter}$/u.test(key) && key.toLowerCase() !== "e";
+
+/** Whether a number field has no use for a key: for letters at rest, and for the page's undo while nothing was typed into it. */
+function isNothingToNumber(event: KeyboardEvent, field: HTMLInputElement): boolean {
+  if (field.type !== "number" || edited.has(field) || event.altKey) return false;
+  if (event.ctrlKey || event.metaKey) return /^[zy]$/i.test(event.key);
+  return isLetter(event.key);
+}
+
 /** Whether a key is for the page: not typed into a field, or passed on by it. */
 export function isForThePage(event: KeyboardEvent): boolean {
   if (passed.has(event)) return true;
   if (event.defaultPrevented) return false;
   const { target } = event;
+  if (target instanceof HTMLInputElement && isNothingToNumber(event, target)) return true;
   return !(
     target instanceof HTMLElement &&
     (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&

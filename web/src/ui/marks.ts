@@ -10,3 +10,7 @@ export function focusMark(mark: string, press = false, tries = 60) {
     if (press) part?.click();
   });
 }
+
+/** Whether nothing has the focus. */
+export const isFocusNowhere = () =>
+  document.activeElement === null || document.activeElement === document.body;

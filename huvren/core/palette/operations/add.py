@@ -4,10 +4,13 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from huvren.core.color.notation import parse_named_colors
+from huvren.core.color.typed import LONGEST_TEXT, parse_named_colors
 from huvren.core.palette.naming import Namer, suggest_names
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation
 from huvren.core.palette.values import Palette, Swatch, Usage, clean_name
+
+MOST_NAMED = 2
+"""Swatches whose names stand in the step's label."""
 
 
 @operation
@@ -16,19 +19,28 @@ class AddSwatches(Operation):
 
     summary: ClassVar[str] = "Add swatches by typing colors"
     kind: Literal["add_swatches"] = "add_swatches"
-    text: str = Field(max_length=4_000_000)
+    text: str = Field(max_length=LONGEST_TEXT)
     after: int | None = Field(default=None, ge=-1)
 
-    def label(self, palette: Palette) -> str:
-        return f"Add {count_swatches(len(parse_named_colors(self.text)))}"
-
-    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
-        at = len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
+    def _added(self, palette: Palette) -> list[Swatch]:
+        at = self._place(palette)
         group = palette.swatches[at - 1].group if at and self.after is not None else None
         namer = Namer(swatch.name for swatch in palette.swatches)
         named = parse_named_colors(self.text)
         words = suggest_names([color for color, _ in named])
-        added = [
+        return [
             Swatch(color, namer.give(clean_name(name) or word), group=group) for (color, name), word in zip(named, words, strict=True)
         ]
-        return Outcome(palette.with_swatches([*palette.swatches[:at], *added, *palette.swatches[at:]]))
+
+    def _place(self, palette: Palette) -> int:
+        return len(palette.swatches) if self.after is None else min(self.after + 1, len(palette.swatches))
+
+    def label(self, palette: Palette) -> str:
+        names = [swatch.name for swatch in self._added(palette)]
+        if len(names) <= MOST_NAMED:
+            return f"Add {' and '.join(names)}"
+        return f"Add {names[0]} and {len(names) - 1} more"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        at = self._place(palette)
+        return Outcome(palette.with_swatches([*palette.swatches[:at], *self._added(palette), *palette.swatches[at:]]))

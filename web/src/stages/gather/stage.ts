@@ -1,5 +1,6 @@
 import type { Stage } from "../../bench/stages";
 import { focusMark } from "../../ui/marks";
+import { work } from "./lines";
 import { useGather } from "./views";
 
 export const gather: Stage = {
@@ -7,6 +8,7 @@ export const gather: Stage = {
   label: "Gather",
   use: "Bring colors in by typing or pasting them",
   load: () => import("./gather").then((loaded) => ({ default: loaded.GatherStage })),
+  opened: (queries, bench) => void work(queries, bench),
   keys: [
     {
       id: "type-a-color",

@@ -1,18 +1,23 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
 import { ask } from "../../api/queries";
-import { useCommands, useShown } from "../../bench/context";
+import { inWords } from "../../api/words";
+import { useBench, useShown } from "../../bench/context";
 import { Patch } from "../../lens/patch";
 import { useScreenParts } from "../../shell/store";
-import { Button } from "../../ui/button";
+import { Button, TextButton } from "../../ui/button";
+import { isFocusNowhere } from "../../ui/marks";
 import { Sentence } from "../../ui/sentence";
+import { type Entered, enter, NO_LINES, type Refused, useLines } from "./lines";
 
 const SETTLE_MS = 120;
-const MOST_WRONG = 24;
+const MOST_SHOWN = 24;
+/** A longer text is read when it is entered, and not while it is typed. */
+const LONGEST_PREVIEWED = 20_000;
 const WAYS: [string, string][] = [
   ["Hex", "#a1b2c3   a1b2c3   #abc   0xa1b2c3"],
   ["Functions", "rgb(161 178 195)   hsl(210 22% 70%)   oklch(0.75 0.03 250)   lab(71 -3 -11)"],
-  ["Names", "tomato   rebeccapurple   transparent"],
+  ["Names", "tomato   rebeccapurple   transparent, in a line of their own"],
   ["Ink shares", "cmyk(0 35 60 10)   K25 for a gray of 25 % black"],
   ["Several", "separated by blanks, commas or line ends"],
   ["With names", "a line each:  Lamp core #ffcc66   or   #ffcc66 Lamp core"],
@@ -20,37 +25,38 @@ const WAYS: [string, string][] = [
 
 /** Bring colors in by typing or pasting: entry adds, it never overwrites. */
 export function TypingView() {
+  const queries = useQueryClient();
+  const bench = useBench();
   const shown = useShown();
-  const { operate } = useCommands();
-  const { selected, select } = useScreenParts("selected", "select");
-  const [text, setText] = useState("");
-  const [settled, setSettled] = useState("");
+  const { selected } = useScreenParts("selected");
+  const lines = useLines((state) => state.palettes[bench.id]) ?? NO_LINES;
+  const put = useLines((state) => state.put);
+  const [settled, setSettled] = useState(lines.text.trim());
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(text.trim()), SETTLE_MS);
+    const timer = setTimeout(() => setSettled(lines.text.trim()), SETTLE_MS);
     return () => clearTimeout(timer);
-  }, [text]);
+  }, [lines.text]);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const isBlank = shown.length === 0;
+  // An empty palette begins with typing.
+  useEffect(() => {
+    if (isBlank && isFocusNowhere()) field.current?.focus();
+  }, [isBlank]);
+  const text = lines.text.trim();
+  const isLong = text.length > LONGEST_PREVIEWED;
   const parsed = useQuery({
-    ...ask.parsed(settled),
+    ...ask.parsed(settled.length > LONGEST_PREVIEWED ? "" : settled),
+    placeholderData: keepPreviousData,
   });
-  const wrong = settled === "" ? [] : (parsed.data?.wrong ?? []);
-  const colors = settled === "" ? [] : (parsed.data?.colors ?? []);
+  const isEmpty = text === "" || isLong;
+  const wrong = isEmpty ? [] : (parsed.data?.wrong ?? []);
+  const colors = isEmpty ? [] : (parsed.data?.colors ?? []);
   const current = selected.at(-1);
-  const after = current ? shown.findIndex((swatch) => swatch.id === current) : -1;
-  const follows = after >= 0 ? shown[after] : null;
-  const add = async () => {
-    if (!text.trim()) return;
-    // What was understood is added; what was not stays in the field to be mended.
-    const answer = settled === text.trim() ? parsed.data : undefined;
-    const known = new Set(shown.map((swatch) => swatch.id));
-    const changed = await operate({
-      kind: "add_swatches",
-      text: answer?.taken ?? text,
-      after: after >= 0 ? after : null,
-    });
-    if (!changed) return;
-    const added = changed.swatches.filter((swatch) => !known.has(swatch.id));
-    select(added.map((swatch) => swatch.id));
-    setText(answer?.left ?? "");
+  const follows = shown.find((swatch) => swatch.id === current);
+  const add = () => {
+    // The line leaves the field at once: what is typed next is another one.
+    put(bench.id, () => ({ text: "" }));
+    enter(queries, bench, lines.text);
   };
   return (
     <div className="-mx-1 min-h-0 max-w-3xl overflow-y-auto px-1">
@@ -60,6 +66,8 @@ export function TypingView() {
           <>
             after <strong>{follows.name}</strong>.
           </>
+        ) : shown.length ? (
+          "at the end of the strip."
         ) : (
           "to the empty strip."
         )}
@@ -69,50 +77,50 @@ export function TypingView() {
       </label>
       <div className="flex items-start gap-2">
         <textarea
+          ref={field}
           id="entry"
           data-mark="entry"
           rows={3}
-          value={text}
+          value={lines.text}
           spellCheck={false}
-          placeholder="#e85421, oklch(0.84 0.15 85) tomato"
-          aria-invalid={(parsed.isError || wrong.length > 0) && settled !== ""}
+          placeholder="Lamp core #ffcc66"
+          aria-invalid={wrong.length > 0}
           aria-describedby="entry-said"
           className="min-h-20 grow resize-y rounded-sm border border-ink bg-raised px-3 py-2 text-lead placeholder:text-quiet"
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => put(bench.id, () => ({ text: event.target.value }))}
           onKeyDown={(event) => {
-            if (event.key === "Enter" && !event.shiftKey) {
+            if (event.key === "Enter" && !event.shiftKey && !event.nativeEvent.isComposing) {
               event.preventDefault();
-              void add();
+              add();
             }
             if (event.key === "Escape") event.currentTarget.blur();
             event.stopPropagation();
           }}
         />
-        <Button primary className="h-10 px-5" disabled={colors.length === 0} onClick={() => void add()}>
+        <Button primary className="h-10 px-5" disabled={text === ""} onClick={add}>
           Add
         </Button>
       </div>
+      <EnteredLines entered={lines.entered} />
       <div id="entry-said" aria-live="polite" className="mt-3 min-h-16">
-        {parsed.error && settled !== "" ? (
-          <p className="border-l-4 border-ink pl-3">{parsed.error.message}</p>
+        {isLong && <p className="border-l-4 border-line pl-3">This long text is read when it is added.</p>}
+        {parsed.error && !isEmpty ? (
+          <p className="border-l-4 border-ink pl-3">{inWords(parsed.error)}</p>
         ) : (
           <>
             {wrong.length > 0 && (
-              <div className="mb-3 border-l-4 border-ink pl-3">
-                <p>
-                  {wrong.length === 1 ? "One word is" : `${wrong.length} words are`} no color and{" "}
-                  {wrong.length === 1 ? "stays" : "stay"} in the field:
-                </p>
-                <ul aria-label="Not understood" className="m-0 flex list-none flex-wrap gap-x-3 p-0">
-                  {wrong.slice(0, MOST_WRONG).map((word, place) => (
-                    // biome-ignore lint/suspicious/noArrayIndexKey: the same word may stand twice
-                    <li key={place} title={word.why} className="max-w-64 truncate font-semibold">
-                      {word.text}
-                    </li>
-                  ))}
-                  {wrong.length > MOST_WRONG && <li>and {wrong.length - MOST_WRONG} more</li>}
-                </ul>
-              </div>
+              <ul
+                aria-label="Not understood"
+                className="m-0 mb-3 grid list-none gap-1 border-l-4 border-ink p-0 pl-3"
+              >
+                {wrong.slice(0, MOST_SHOWN).map((line, place) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: the same line may stand twice
+                  <li key={place}>
+                    <Marked parts={line.parts} /> <span className="text-small text-quiet">{line.why}</span>
+                  </li>
+                ))}
+                {wrong.length > MOST_SHOWN && <li>and {wrong.length - MOST_SHOWN} more</li>}
+              </ul>
             )}
             <ul className="m-0 flex list-none flex-wrap gap-3 p-0" aria-label="Understood">
               {colors.slice(0, 48).map((color, place) => (
@@ -127,6 +135,7 @@ export function TypingView() {
           </>
         )}
       </div>
+      <RefusedLines refused={lines.refused} />
       <dl className="mt-4 grid grid-cols-[90px_1fr] gap-y-1.5 border-t border-line pt-4 text-small">
         {WAYS.map(([name, example]) => (
           <div key={name} className="contents">
@@ -136,5 +145,103 @@ export function TypingView() {
         ))}
       </dl>
     </div>
+  );
+}
+
+/** A line with what is wrong in it underlined. */
+function Marked({ parts }: { parts: Refused["parts"] }) {
+  return (
+    <span className="whitespace-pre-wrap [overflow-wrap:anywhere]">
+      {parts.map((part, place) =>
+        part.is_wrong ? (
+          // biome-ignore lint/suspicious/noArrayIndexKey: pieces of a line stand where they stand
+          <mark key={place} className="bg-transparent font-semibold text-ink underline decoration-wavy">
+            {part.text}
+          </mark>
+        ) : (
+          part.text
+        ),
+      )}
+    </span>
+  );
+}
+
+/** Lines that are on their way into the palette, in order. */
+function EnteredLines({ entered }: { entered: Entered[] }) {
+  if (entered.length === 0) return null;
+  return (
+    <ul aria-label="Being added" className="m-0 mt-2 flex list-none flex-wrap gap-x-4 gap-y-1 p-0 text-small">
+      {entered.slice(0, MOST_SHOWN).map((line) => (
+        <li key={line.id} className="max-w-80 truncate text-quiet" aria-busy="true">
+          {line.text.split("\n")[0]} …
+        </li>
+      ))}
+      {entered.length > MOST_SHOWN && <li className="text-quiet">and {entered.length - MOST_SHOWN} more</li>}
+    </ul>
+  );
+}
+
+/** Lines that are no colors: each stays as it was typed, and is mended where it stands. */
+function RefusedLines({ refused }: { refused: Refused[] }) {
+  const queries = useQueryClient();
+  const bench = useBench();
+  const put = useLines((state) => state.put);
+  if (refused.length === 0) return null;
+  const without = (id: string) => () => ({ refused: refused.filter((line) => line.id !== id) });
+  const again = ({ id, text }: Refused) => {
+    put(bench.id, without(id));
+    enter(queries, bench, text);
+  };
+  return (
+    <section aria-labelledby="to-mend" className="mt-3 border-l-4 border-ink pl-3">
+      <div className="flex items-baseline gap-3">
+        <h3 id="to-mend" className="m-0 text-body font-semibold">
+          {refused.length === 1 ? "One line to mend" : `${refused.length} lines to mend`}
+        </h3>
+        {refused.length > 1 && (
+          <TextButton onClick={() => put(bench.id, () => ({ refused: [] }))}>Remove all</TextButton>
+        )}
+      </div>
+      <ul className="m-0 mt-1 grid max-h-80 list-none gap-2 overflow-y-auto p-0">
+        {refused.map((line) => (
+          <li key={line.id}>
+            <div className="flex gap-2">
+              <input
+                aria-label={`Line to mend: ${line.text}`}
+                aria-invalid="true"
+                value={line.text}
+                spellCheck={false}
+                className="h-8 grow rounded-sm border border-ink bg-raised px-2"
+                onChange={(event) => {
+                  const text = event.target.value;
+                  put(bench.id, (before) => ({
+                    refused: before.refused.map((entry) =>
+                      entry.id === line.id ? { ...entry, text } : entry,
+                    ),
+                  }));
+                }}
+                onKeyDown={(event) => {
+                  if (event.key === "Enter" && !event.nativeEvent.isComposing) again(line);
+                  if (event.key === "Escape") event.currentTarget.blur();
+                  event.stopPropagation();
+                }}
+              />
+              <Button onClick={() => again(line)} disabled={line.text.trim() === ""}>
+                Add
+              </Button>
+              <TextButton
+                aria-label={`Remove the line ${line.text}`}
+                onClick={() => put(bench.id, without(line.id))}
+              >
+                Remove
+              </TextButton>
+            </div>
+            <p className="m-0 mt-0.5 text-small text-quiet">
+              <Marked parts={line.parts} /> {line.why}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

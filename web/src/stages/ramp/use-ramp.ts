@@ -71,7 +71,9 @@ export function useStopsFromSelection() {
     if (asked) {
       set(palette.id, { recipe: asked.ramp, kept: asked.id, stop: null, follows: false });
       // It was asked for once: the address is that of the palette again.
-      navigate(location.pathname, { replace: true });
+      const others = new URLSearchParams(location.search);
+      others.delete("ramp");
+      navigate(others.size ? `${location.pathname}?${others}` : location.pathname, { replace: true });
       return;
     }
     // What was made by hand, or kept, stays when something else is selected: the selection is offered instead.

@@ -10,16 +10,12 @@ export function DistanceWord({ distance }: { distance: number }) {
   const menus = useMenus();
   const link = useLinked();
   const recipe = useDraftRecipe();
-  const { setDraft } = useCommands();
+  const { tryRecipe } = useCommands();
   const name = menus.distances.find((entry) => entry.pixels_a_degree === distance)?.label;
   const choose = (pixels: number) => {
     if (!link || pixels === distance) return;
     const current = recipe ?? link.recipe;
-    setDraft({
-      kind: "reduce",
-      picture: link.picture.id,
-      recipe: { ...current, search: "usual", distance: pixels },
-    });
+    tryRecipe(link.picture.id, { ...current, search: "usual", distance: pixels });
   };
   return (
     <PanelWord label="Seen from" text={name ?? `${distance} pixels a degree`}>

@@ -93,7 +93,7 @@ export function Figures() {
   const keeping = useIsKeeping();
   const busy = useIsBusy();
   const shown = useShown();
-  const { keep, discard, operate } = useCommands();
+  const { keep, putBack, operate } = useCommands();
   const { bytes, figures: now } = useFileSize();
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   if (!link) return null;
@@ -154,14 +154,14 @@ export function Figures() {
       </div>
       {job ? (
         <JobProgress job={job} />
-      ) : keeping ? (
+      ) : keeping && recipe ? (
         <span role="status" className="shrink-0 font-semibold text-ink">
           Reducing at full size …
         </span>
       ) : recipe ? (
         <span className="flex shrink-0 items-center gap-2">
           {scaled && <span>previewed smaller</span>}
-          <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
+          <Button onClick={putBack} title="Put the palette back as it is kept (Escape)">
             Put back
           </Button>
           <Button

@@ -1,9 +1,10 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { isOpen, useJobs } from "../../api/jobs";
 import { canSearchLonger } from "../../api/recipe";
-import type { MapKind, Recipe } from "../../api/types";
+import type { MapKind, Palette, Recipe } from "../../api/types";
 import {
   useCommands,
+  useDrafted,
   useDraftRecipe,
   useIsBusy,
   useIsKeeping,
@@ -14,6 +15,7 @@ import {
   useShown,
 } from "../../bench/context";
 import { PictureChoice, ShelfPictures } from "../../bench/picture-choice";
+import { triedRecipe } from "../../bench/tried";
 import { DropHint } from "../../imports/drop";
 import { type CompareMode, PictureArea } from "../../picture/picture-area";
 import { PixelReadout } from "../../picture/pixel-readout";
@@ -138,6 +140,21 @@ function WorstTiles({
   );
 }
 
+/** A recipe that was tried out and not kept is tried out again: on coming back, after a reload, after another step. */
+function useTriedAgain(picture: string | undefined) {
+  const { id, revision } = usePalette(standOf);
+  const { tryRecipe } = useCommands();
+  const drafted = useDrafted();
+  const keeping = useIsKeeping();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each state of the palette is another one to try it on
+  useEffect(() => {
+    const recipe = triedRecipe(id, picture);
+    if (picture && recipe && !drafted && !keeping) tryRecipe(picture, recipe);
+  }, [id, picture, revision, drafted, keeping, tryRecipe]);
+}
+
+const standOf = ({ id, revision }: Palette) => ({ id, revision });
+
 /** Cut the picture down to this palette. */
 export function ReduceStage() {
   const palette = usePalette();
@@ -149,13 +166,13 @@ export function ReduceStage() {
   const keeping = useIsKeeping();
   const menus = useMenus();
   const commands = useCommands();
-  const { setDraft } = commands;
   const [panel, setPanel] = useState<Panel>(null);
   const [look, setLook] = useState<Look>("result");
   const [mode, setMode] = useState<CompareMode>("divider");
   const [weigh, setWeigh] = useState<WeighState>({ shape: "rectangle", weight: 4, radius: 0.06 });
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
+  useTriedAgain(link?.picture.id);
   const original = useOriginal(link?.picture.id);
   const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
   const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
@@ -182,7 +199,7 @@ export function ReduceStage() {
   }
   const current = recipe ?? link.recipe;
   const change = (part: Partial<Recipe>) =>
-    setDraft({ kind: "reduce", picture: link.picture.id, recipe: { ...current, search: "usual", ...part } });
+    commands.tryRecipe(link.picture.id, { ...current, search: "usual", ...part });
   const searching = (from: Recipe) =>
     ({
       kind: "reduce",

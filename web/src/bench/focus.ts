@@ -1,0 +1,37 @@
+import { useEffect, useRef } from "react";
+import { isFocusNowhere } from "../ui/marks";
+
+export const STRIP = "strip-list";
+
+/** The strip takes the focus where it has a swatch to go on from. */
+function focusOnStrip() {
+  const strip = document.getElementById(STRIP);
+  if (isFocusNowhere() && strip?.querySelector("[role=option]")) strip.focus({ preventScroll: true });
+}
+
+/**
+ * The focus is never nowhere: a bench opens with it on the strip, Escape from a field puts it there, and a stage that takes the
+ * place of the one with the focus gets it. A view that is to be typed into takes it for itself.
+ */
+export function useFocus(stage: string) {
+  useEffect(() => {
+    const opened = requestAnimationFrame(focusOnStrip);
+    const left = (event: KeyboardEvent) => {
+      if (event.key === "Escape") setTimeout(focusOnStrip);
+    };
+    window.addEventListener("keydown", left, true);
+    return () => {
+      cancelAnimationFrame(opened);
+      window.removeEventListener("keydown", left, true);
+    };
+  }, []);
+  const before = useRef(stage);
+  useEffect(() => {
+    if (before.current === stage) return;
+    before.current = stage;
+    const changed = requestAnimationFrame(() => {
+      if (isFocusNowhere()) document.getElementById("stage")?.focus({ preventScroll: true });
+    });
+    return () => cancelAnimationFrame(changed);
+  }, [stage]);
+}

@@ -1,0 +1,138 @@
+import { QueryClient } from "@tanstack/react-query";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { KEYS } from "../../api/keys";
+import type { Palette } from "../../api/types";
+import { createBench } from "../../bench/context";
+import { useScreen } from "../../shell/store";
+import { json } from "../../testing/hook";
+import { enter, useLines, work } from "./lines";
+
+const ID = "11111111-1111-4111-8111-111111111111";
+/** What arrives at a server that reads a line as a color where it has a “#”, and how long it takes to answer. */
+let added: { text: string; after: number | null }[] = [];
+let swatches: { id: string }[] = [];
+let revision = 1;
+let answersAfter: Promise<void> = Promise.resolve();
+let status = 200;
+
+function serve() {
+  vi.stubGlobal("fetch", async (request: Request) => {
+    const body = (await request.clone().json()) as never;
+    await answersAfter;
+    if (request.url.endsWith("/parse")) {
+      const { text } = body as { text: string };
+      const every = text.split("\n");
+      const bad = every.filter((line) => !line.includes("#"));
+      const wrong = bad.map((line) => ({ parts: [{ text: line, is_wrong: true }], why: "No color." }));
+      const taken = every.filter((line) => line.includes("#")).join("\n");
+      return json({ colors: [], wrong, taken, left: bad.join("\n") });
+    }
+    if (status !== 200) return json({ code: "bad", message: "No." }, status);
+    const { operation } = body as { operation: { text: string; after: number | null } };
+    added.push({ text: operation.text, after: operation.after });
+    const at = operation.after === null ? swatches.length : operation.after + 1;
+    swatches = [...swatches.slice(0, at), { id: operation.text }, ...swatches.slice(at)];
+    revision += 1;
+    return json({ id: ID, revision, swatches, links: [], ramps: [], groups: [], notes: [] });
+  });
+}
+
+function bench(ids: string[] = []) {
+  const queries = new QueryClient();
+  swatches = ids.map((id) => ({ id }));
+  queries.setQueryData(KEYS.palette(ID), {
+    id: ID,
+    revision,
+    swatches,
+    links: [],
+    ramps: [],
+    groups: [],
+  } as unknown as Palette);
+  return { queries, bench: createBench(queries, ID, null) };
+}
+const lines = () => useLines.getState().palettes[ID];
+const settled = () => vi.waitFor(() => expect(lines()?.entered).toEqual([]));
+
+beforeEach(() => {
+  added = [];
+  revision = 1;
+  status = 200;
+  answersAfter = Promise.resolve();
+  useLines.setState({ palettes: {} });
+  useScreen.getState().select([]);
+  sessionStorage.clear();
+  serve();
+});
+afterEach(() => vi.unstubAllGlobals());
+
+describe("lines that are entered", () => {
+  it("go in one after the other, each behind the one before, however fast they come", async () => {
+    const { queries, bench: on } = bench(["a", "z"]);
+    useScreen.getState().select(["a"]);
+    for (const line of ["One #1", "Two #2", "Three #3"]) enter(queries, on, line);
+    expect(lines()?.entered.map((line) => line.text)).toEqual(["One #1", "Two #2", "Three #3"]);
+    await settled();
+    expect(swatches.map((swatch) => swatch.id)).toEqual(["a", "One #1", "Two #2", "Three #3", "z"]);
+    expect(useScreen.getState().selected).toEqual(["Three #3"]);
+  });
+  it("go to the end where nothing is selected, and blank ones nowhere", async () => {
+    const { queries, bench: on } = bench(["a"]);
+    enter(queries, on, "  \n");
+    enter(queries, on, "One #1");
+    await settled();
+    expect(added).toEqual([{ text: "One #1", after: null }]);
+  });
+  it("stay behind what was selected when they were entered", async () => {
+    const { queries, bench: on } = bench(["a", "z"]);
+    useScreen.getState().select(["a"]);
+    enter(queries, on, "One #1");
+    useScreen.getState().select(["z"]);
+    await settled();
+    expect(added[0]?.after).toBe(0);
+  });
+  it("that are no colors are left to be mended, whole, and hold back no other", async () => {
+    const { queries, bench: on } = bench();
+    enter(queries, on, "One #1\nGold size\nTwo #2");
+    enter(queries, on, "Nothing");
+    enter(queries, on, "Three #3");
+    await settled();
+    expect(added.map((entry) => entry.text)).toEqual(["One #1\nTwo #2", "Three #3"]);
+    expect(lines()?.refused.map(({ text, why }) => [text, why])).toEqual([
+      ["Gold size", "No color."],
+      ["Nothing", "No color."],
+    ]);
+  });
+  it("that the server does not take are left to be mended", async () => {
+    const { queries, bench: on } = bench();
+    status = 422;
+    enter(queries, on, "One #1");
+    await settled();
+    expect(lines()?.refused.map((line) => line.text)).toEqual(["One #1"]);
+    expect(lines()?.refused[0]?.why).toContain("not added");
+  });
+  it("outlast a reload: those not sent go on, and one that was sent goes in once", async () => {
+    const { queries, bench: on } = bench();
+    const entered = [
+      { id: "1", text: "In #1", behind: null, sent: 1 },
+      { id: "2", text: "Not in #2", behind: undefined, sent: 2 },
+      { id: "3", text: "New #3", behind: undefined },
+    ];
+    useLines.getState().put(ID, () => ({ entered }));
+    expect(
+      JSON.parse(sessionStorage.getItem("huvren.typed") ?? "{}").state.palettes[ID].entered,
+    ).toHaveLength(3);
+    revision = 2;
+    queries.setQueryData(KEYS.palette(ID), (before) => ({ ...(before as unknown as Palette), revision: 2 }));
+    void work(queries, on);
+    void work(queries, on);
+    await settled();
+    expect(added.map((entry) => entry.text)).toEqual(["Not in #2", "New #3"]);
+  });
+  it("are kept with what stands in the field, unless that is too long to be", () => {
+    useLines.getState().put(ID, () => ({ text: "Lamp" }));
+    const kept = () => JSON.parse(sessionStorage.getItem("huvren.typed") ?? "{}").state.palettes[ID].text;
+    expect(kept()).toBe("Lamp");
+    useLines.getState().put(ID, () => ({ text: "#fff ".repeat(5_000) }));
+    expect(kept()).toBe("");
+  });
+});

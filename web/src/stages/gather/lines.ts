@@ -1,0 +1,153 @@
+import type { QueryClient } from "@tanstack/react-query";
+import { create } from "zustand";
+import { createJSONStorage, persist } from "zustand/middleware";
+import { KEYS } from "../../api/keys";
+import { ask } from "../../api/queries";
+import type { Palette, Schemas } from "../../api/types";
+import { inWords } from "../../api/words";
+import type { Bench } from "../../bench/context";
+import { WAITING } from "../../bench/use-changes";
+import { useScreen } from "../../shell/store";
+
+type Part = Schemas["LinePart"];
+
+/** What was entered and is not in the palette yet: one line, or several that were pasted together. */
+export interface Entered {
+  id: string;
+  text: string;
+  /** The swatch it goes behind; null for the end, and `undefined` where it goes behind the entry before. */
+  behind: string | null | undefined;
+  /** The palette's revision when it was sent. */
+  sent?: number;
+}
+
+/** A line that is no color, until it is mended. */
+export interface Refused {
+  id: string;
+  text: string;
+  parts: Part[];
+  why: string;
+}
+
+export interface Lines {
+  /** What stands in the field. */
+  text: string;
+  entered: Entered[];
+  refused: Refused[];
+}
+
+interface State {
+  palettes: Record<string, Lines>;
+  put: (palette: string, change: (before: Lines) => Partial<Lines>) => void;
+}
+
+export const NO_LINES: Lines = { text: "", entered: [], refused: [] };
+const LONGEST_KEPT = 20_000;
+
+/** What was typed for each palette; a reload loses nothing of it. */
+export const useLines = create<State>()(
+  persist(
+    (set) => ({
+      palettes: {},
+      put: (palette, change) =>
+        set(({ palettes }) => {
+          const before = palettes[palette] ?? NO_LINES;
+          return { palettes: { ...palettes, [palette]: { ...before, ...change(before) } } };
+        }),
+    }),
+    {
+      name: "huvren.typed",
+      storage: createJSONStorage(() => sessionStorage),
+      // A very long text would not fit, and what does not fit would keep the rest from being stored.
+      partialize: ({ palettes }) => ({
+        palettes: Object.fromEntries(
+          Object.entries(palettes).map(([id, lines]) => [
+            id,
+            lines.text.length > LONGEST_KEPT ? { ...lines, text: "" } : lines,
+          ]),
+        ),
+      }),
+    },
+  ),
+);
+
+const linesOf = (palette: string) => useLines.getState().palettes[palette] ?? NO_LINES;
+const running = new Set<string>();
+
+/** Takes the text out of the field and adds it as soon as what was entered before is in. */
+export function enter(queries: QueryClient, bench: Bench, text: string) {
+  if (!text.trim()) return;
+  const behind = linesOf(bench.id).entered.length
+    ? undefined
+    : (useScreen.getState().selected.at(-1) ?? null);
+  useLines.getState().put(bench.id, ({ entered }) => ({
+    entered: [...entered, { id: crypto.randomUUID(), text, behind }],
+  }));
+  void work(queries, bench);
+}
+
+/** Adds what is entered, one after the other in order; what was entered before a reload too. */
+export async function work(queries: QueryClient, bench: Bench) {
+  const { put } = useLines.getState();
+  if (running.has(bench.id)) return;
+  running.add(bench.id);
+  let last: string | null = useScreen.getState().selected.at(-1) ?? null;
+  try {
+    for (;;) {
+      const [next] = linesOf(bench.id).entered;
+      if (!next) return;
+      const known = queries.getQueryData<Palette>(KEYS.palette(bench.id));
+      // It was sent before the page was loaded anew, and the palette has taken a step since: it is in.
+      const isIn = next.sent !== undefined && known && known.revision > next.sent;
+      const behind = next.behind === undefined ? last : next.behind;
+      const { added, refused } = isIn ? { added: [], refused: [] } : await add(queries, bench, next, behind);
+      last = added.at(-1) ?? behind;
+      put(bench.id, (before) => ({
+        entered: before.entered.filter((entry) => entry.id !== next.id),
+        refused: [...before.refused, ...refused],
+      }));
+      if (added.length) useScreen.getState().select(added);
+    }
+  } finally {
+    running.delete(bench.id);
+  }
+}
+
+/** Reads what was entered and adds what is understood of it, in its turn. */
+function add(queries: QueryClient, { id, commands }: Bench, entry: Entered, behind: string | null) {
+  return commands.inTurn(async ({ settle, change }) => {
+    let read: Schemas["ParsedOut"];
+    try {
+      read = await queries.fetchQuery({ ...ask.parsed(entry.text.trim()), ...WAITING });
+    } catch (error) {
+      return { added: [], refused: [refuse(entry.text, inWords(error))] };
+    }
+    const left = read.left ? read.left.split("\n") : [];
+    const refused = left.map((text, place) => refuse(text, read.wrong[place]?.why, read.wrong[place]?.parts));
+    if (!read.taken) return { added: [], refused };
+    const failed = () => refuse(read.taken, "This was not added; enter it again to try once more.");
+    if (!(await settle())) return { added: [], refused: [...refused, failed()] };
+    const before = queries.getQueryData<Palette>(KEYS.palette(id));
+    const sent = before?.revision ?? 0;
+    useLines.getState().put(id, ({ entered }) => ({
+      entered: entered.map((line) => (line.id === entry.id ? { ...line, sent } : line)),
+    }));
+    const place = before?.swatches.findIndex((swatch) => swatch.id === behind) ?? -1;
+    const after = await change({
+      kind: "operation",
+      operation: { kind: "add_swatches", text: read.taken, after: place < 0 ? null : place },
+    });
+    if (!after) return { added: [], refused: [...refused, failed()] };
+    const known = new Set(before?.swatches.map((swatch) => swatch.id));
+    const added = after.swatches.filter((swatch) => !known.has(swatch.id)).map((swatch) => swatch.id);
+    return { added, refused };
+  });
+}
+
+function refuse(
+  text: string,
+  why = "This line is no color.",
+  parts: Part[] = [{ text, is_wrong: false }],
+): Refused {
+  return { id: crypto.randomUUID(), text, why, parts };
+}
