@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import { isFocusNowhere } from "../ui/marks";
 
 export const STRIP = "strip-list";
+const FRAMES = 60;
 
 /** The strip takes the focus where it has a swatch to go on from. */
 function focusOnStrip() {
@@ -29,9 +30,13 @@ export function useFocus(stage: string) {
   useEffect(() => {
     if (before.current === stage) return;
     before.current = stage;
-    const changed = requestAnimationFrame(() => {
+    // What had the focus goes when the next stage is there, which may be loaded first.
+    const had = document.activeElement;
+    let left = FRAMES;
+    let next = requestAnimationFrame(function look() {
       if (isFocusNowhere()) document.getElementById("stage")?.focus({ preventScroll: true });
+      else if (document.activeElement === had && left-- > 0) next = requestAnimationFrame(look);
     });
-    return () => cancelAnimationFrame(changed);
+    return () => cancelAnimationFrame(next);
   }, [stage]);
 }

@@ -73,6 +73,7 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
     } else if (event.key === "Escape") {
       rest();
       setOpen(false);
+      field.current?.blur();
     } else if (isNoDigit(event, scale)) {
       // A letter does nothing to a number. What it does elsewhere, it does: the bench's keys ask for this mark.
       event.preventDefault();

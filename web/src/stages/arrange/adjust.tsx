@@ -119,7 +119,6 @@ export function AdjustView() {
                         [key]: Math.min(high, Math.max(low, Number(event.target.value) || 0)),
                       })
                     }
-                    onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
                   />
                   <span className="w-4 shrink-0 pl-0.5">{unit.trim()}</span>
                 </span>

@@ -88,7 +88,6 @@ export function Columns({
           if (event.target.value === "") onSet(null);
           else if (typed >= 1 && typed <= 256) onSet(typed);
         }}
-        onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
       />
       columns
     </label>

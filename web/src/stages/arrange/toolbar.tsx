@@ -101,7 +101,6 @@ function SelectPanel() {
                       onChange={(event) =>
                         setTolerance(Math.min(100, Math.max(0, Number(event.target.value))))
                       }
-                      onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
                     />
                   </label>
                 )}

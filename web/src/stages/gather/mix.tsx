@@ -132,7 +132,6 @@ export function MixView() {
                         ),
                       )
                     }
-                    onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
                   />
                   <span className="grow text-quiet">{paint.parts === 1 ? "part" : "parts"}</span>
                   <button

@@ -93,7 +93,6 @@ function OwnTile({ tile, onChange }: { tile: NonNullable<Recipe["tile"]>; onChan
         const value = Math.round(Number(event.target.value));
         if (value >= 1 && value <= 256) onChange({ tile: { ...tile, [key]: value } });
       }}
-      onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}
     />
   );
   return (

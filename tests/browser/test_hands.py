@@ -1,0 +1,160 @@
+"""What hands do on a bench: nothing that was chosen is lost, undo undoes the last step, and the focus is where the work is."""
+
+import time
+from collections.abc import Callable
+
+from playwright.sync_api import Page, Route, expect
+
+from tests.browser.conftest import bring_in, settled
+from tests.browser.test_gathering import typed
+
+
+def colors(page: Page) -> str:
+    return page.get_by_role("spinbutton", name="Number of colors").input_value()
+
+
+def try_count(page: Page, count: int) -> None:
+    """A number of colors that is tried out and not kept."""
+    page.get_by_role("spinbutton", name="Number of colors").fill(str(count))
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_enabled()
+    expect(page.get_by_role("option")).to_have_count(count)
+
+
+def test_a_recipe_that_is_not_kept_survives_other_stages_and_a_reload(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    expect(page.get_by_role("option")).to_have_count(24)
+    try_count(page, 16)
+    page.keyboard.press("3")
+    page.get_by_role("tab", name="Sort").click()
+    settled(page)
+    page.keyboard.press("2")
+    expect(page.get_by_role("option")).to_have_count(16)
+    assert colors(page) == "16"
+    page.reload()
+    expect(page.get_by_role("option")).to_have_count(16)
+    assert colors(page) == "16"
+    expect(page.get_by_text("preview, not kept")).to_be_visible()
+    page.get_by_role("button", name="Put back").click()
+    expect(page.get_by_role("option")).to_have_count(24)
+    page.reload()
+    settled(page)
+    expect(page.get_by_role("option")).to_have_count(24)
+    assert colors(page) == "24"
+
+
+def test_a_recipe_survives_colors_that_are_picked_meanwhile(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    try_count(page, 16)
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="From a picture").click()
+    stage = page.get_by_role("application", name="Pick a color here").bounding_box()
+    assert stage
+    for share in (0.3, 0.6):
+        page.mouse.click(stage["x"] + stage["width"] * share, stage["y"] + stage["height"] * 0.5)
+    page.get_by_role("button", name="Add 2").click()
+    expect(page.get_by_text("saved")).to_be_visible()
+    page.keyboard.press("2")
+    settled(page)
+    assert colors(page) == "16"
+
+
+def test_what_is_kept_is_no_longer_tried_out(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    try_count(page, 12)
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("12 swatches · saved")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("24 swatches · saved")).to_be_visible()
+    settled(page)
+    assert colors(page) == "24"
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_have_count(0)
+
+
+def test_undo_while_a_step_is_being_saved_undoes_that_step(page: Page) -> None:
+    typed(page, "#102030 #ffcc66 #c04030", 3)
+    page.get_by_role("option").first.click()
+
+    def wait(route: Route) -> None:
+        time.sleep(0.4)
+        route.continue_()
+
+    page.route("**/api/palettes/*/operations", wait)
+    page.keyboard.press("Delete")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+    expect(page.get_by_role("option", name="#102030")).to_be_visible()
+    page.get_by_role("option").first.click()
+    page.keyboard.press("Delete")
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_role("option", name="#102030")).to_be_visible()
+    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+
+
+def test_undo_while_a_typed_line_is_on_its_way_takes_that_line_back(page: Page) -> None:
+    typed(page, "#102030 #ffcc66", 2)
+    held: list[Callable[[], None]] = []
+    page.route("**/api/colors/parse", lambda route: held.append(route.continue_))
+    page.keyboard.press("a")
+    page.keyboard.type("Lamp #ffee00")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    page.unroute("**/api/colors/parse")
+    for go_on in held:
+        go_on()
+    expect(page.get_by_role("list", name="Being added")).to_have_count(0)
+    expect(page.get_by_text("2 swatches · saved")).to_be_visible()
+    expect(page.get_by_role("option", name="#ffcc66")).to_be_visible()
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+
+
+def focused(page: Page) -> str:
+    return page.evaluate("document.activeElement.id || document.activeElement.tagName")
+
+
+def test_the_focus_is_where_the_work_is(page: Page, picture: bytes) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="New palette").click()
+    expect(page.get_by_label("Type or paste colors")).to_be_focused()
+    bring_in(page, picture)
+    expect(page.locator("#strip-list")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("option").nth(1)).to_be_focused()
+    page.keyboard.press("3")
+    expect(page.get_by_role("tab", name="Arrange")).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_role("option").nth(1)).to_be_focused()
+    page.get_by_role("tab", name="Sort").click()
+    page.keyboard.press("6")
+    expect(page.locator("#stage")).to_be_focused()
+    page.keyboard.press("a")
+    expect(page.get_by_label("Type or paste colors")).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(page.locator("#strip-list")).to_be_focused()
+    page.keyboard.press("End")
+    expect(page.get_by_role("option").last).to_be_focused()
+
+
+def test_letters_work_in_a_number_field_that_is_not_being_edited(page: Page) -> None:
+    typed(page, "#102030 #ffcc66 #c04030", 3)
+    page.get_by_role("option").first.click()
+    page.keyboard.press("3")
+    page.get_by_role("tab", name="Adjust").click()
+    number = page.locator("#stage input[type=number]").first
+    number.focus()
+    page.keyboard.press("l")
+    expect(page.get_by_role("option", name="#102030, locked")).to_be_visible()
+    number.fill("12")
+    page.keyboard.press("l")
+    page.keyboard.press("Control+z")
+    settled(page)
+    expect(page.get_by_role("option", name="#102030, locked")).to_be_visible()
+
+
+def test_a_reload_comes_back_to_the_stage(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    page.keyboard.press("5")
+    expect(page.get_by_role("tab", name="Check")).to_have_attribute("aria-selected", "true")
+    page.reload()
+    expect(page.get_by_role("tab", name="Check")).to_have_attribute("aria-selected", "true")
