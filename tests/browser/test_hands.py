@@ -101,9 +101,9 @@ def test_undo_while_a_typed_line_is_on_its_way_takes_that_line_back(page: Page) 
     page.keyboard.press("Enter")
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")
-    page.unroute("**/api/colors/parse")
     for go_on in held:
         go_on()
+    page.unroute("**/api/colors/parse")
     expect(page.get_by_role("list", name="Being added")).to_have_count(0)
     expect(page.get_by_text("2 swatches · saved")).to_be_visible()
     expect(page.get_by_role("option", name="#ffcc66")).to_be_visible()
@@ -158,3 +158,89 @@ def test_a_reload_comes_back_to_the_stage(page: Page, picture: bytes) -> None:
     expect(page.get_by_role("tab", name="Check")).to_have_attribute("aria-selected", "true")
     page.reload()
     expect(page.get_by_role("tab", name="Check")).to_have_attribute("aria-selected", "true")
+
+
+def open_word(page: Page, label: str) -> None:
+    page.get_by_role("button", name=label).click()
+
+
+def test_colors_to_keep_are_typed_and_picked_where_they_are_wanted(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    try_count(page, 8)
+    open_word(page, "Locked swatches:")
+    page.get_by_label("Colors to keep").fill("Lamp core #ff00ff")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Colors to keep")).to_have_value("")
+    expect(page.get_by_role("option", name="Lamp core, #ff00ff, locked")).to_be_visible()
+    expect(page.get_by_role("option")).to_have_count(8)
+    page.keyboard.type("Cadmium #ed872g")
+    page.keyboard.press("Enter")
+    bad = page.get_by_role("textbox", name="Line to mend: Cadmium #ed872g")
+    bad.fill("Cadmium #ed8720")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("option", name="Cadmium, #ed8720, locked")).to_be_visible()
+    page.get_by_role("button", name="Pick in the picture").click()
+    picker = page.get_by_role("application", name="Pick a color here")
+    picker.click(position={"x": 300, "y": 150})
+    expect(page.get_by_role("list", name="Kept colors").get_by_role("listitem")).to_have_count(3)
+    expect(page.get_by_role("option")).to_have_count(8)
+    page.keyboard.press("Escape")
+    expect(picker).to_have_count(0)
+    assert colors(page) == "8"
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("8 swatches · saved")).to_be_visible()
+    expect(page.get_by_role("option", name="locked")).to_have_count(3)
+
+
+def test_a_list_is_typed_where_it_is_chosen_and_its_count_follows(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    refused: list[str] = []
+    page.on(
+        "response",
+        lambda answer: refused.append(f"{answer.status} {answer.url} {answer.text()[:300]}") if answer.status >= 400 else None,
+    )
+    open_word(page, "How colors are chosen:")
+    page.get_by_role("radio", name="the best of a list").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("The list holds too few colors yet")).to_be_visible()
+    expect(page.get_by_text("mean ΔE …")).to_be_visible()
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+    open_word(page, "The list:")
+    field = page.get_by_label("Type or paste the colors")
+    field.fill("Ink #102030\n#ffcc66 #c04030 #8090a0\nCadmium #ed872g")
+    expect(page.get_by_role("list", name="Not understood").get_by_role("mark")).to_have_text("#ed872g")
+    expect(page.get_by_role("button", name="The list: these 4 colors")).to_be_visible()
+    expect(page.get_by_role("option")).to_have_count(4)
+    field.fill("Ink #102030\n#ffcc66 #c04030 #8090a0\nCadmium #ed8720")
+    expect(page.get_by_role("option")).to_have_count(5)
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="The list: these 5 colors")).to_be_visible()
+    assert colors(page) == "5"
+    page.reload()
+    expect(page.get_by_role("option")).to_have_count(5)
+    open_word(page, "The list:")
+    expect(field).to_have_value("Ink #102030\n#ffcc66 #c04030 #8090a0\nCadmium #ed8720")
+    assert refused == []
+
+
+def test_figures_are_never_those_of_another_recipe(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    settled(page)
+    page.evaluate(
+        """() => {
+          window.seen = [];
+          const look = () => {
+            const sentence = document.querySelector('fieldset legend')?.parentElement?.innerText ?? '';
+            const figures = document.body.innerText.match(/mean ΔE\\s+(\\S+)/)?.[1];
+            const busy = document.querySelector('[role=progressbar][aria-label=Reducing]') !== null;
+            window.seen.push([sentence.includes('none'), figures, busy]);
+            requestAnimationFrame(look);
+          };
+          look();
+        }"""
+    )
+    try_count(page, 4)
+    settled(page)
+    seen = page.evaluate("window.seen")
+    assert all(figures == "…" for _, figures, busy in seen if busy), "a figure was shown while another recipe was on its way"
+    assert any(busy for *_, busy in seen)

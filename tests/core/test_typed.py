@@ -126,3 +126,6 @@ def test_the_step_says_what_was_added() -> None:
     assert AddSwatches(text="Ivory black #231f20").label(palette) == "Add Ivory black 2"
     assert AddSwatches(text="Ink #111\nLamp #fc6").label(palette) == "Add Ink and Lamp"
     assert AddSwatches(text="Ink #111\nLamp #fc6\nSoot K80").label(palette) == "Add Ink and 2 more"
+    assert AddSwatches(text="Lamp #fc6", locked=True).label(palette) == "Add Lamp, locked"
+    added = AddSwatches(text="Lamp #fc6\n#111 #222", locked=True).apply(palette).palette.swatches[1:]
+    assert [swatch.locked for swatch in added] == [True, True, True]

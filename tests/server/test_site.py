@@ -112,14 +112,18 @@ def test_colors_are_compared_parsed_and_drawn(api: Api) -> None:
     pair = api.get("/colors/compare", first="#000", second="white")
     assert pair["contrast"] == pytest.approx(21)
     assert pair["delta_eok"] == pytest.approx(100, abs=0.01)
-    assert [c["hex"] for c in api.get("/colors/parse", text="tomato #123456")["colors"]] == ["#ff6347", "#123456"]
-    assert "no color" in api.get("/colors/parse", 422, text="#12")["message"]
-    mixed = api.get("/colors/parse", text="tomato blurple #123456, #12\nLamp core #ffcc66\nnonsense")
-    assert [c["hex"] for c in mixed["colors"]] == ["#ff6347", "#123456", "#ffcc66"]
-    assert [c["name"] for c in mixed["colors"]][2] == "Lamp core"
-    assert [word["text"] for word in mixed["wrong"]] == ["blurple", "#12", "nonsense"]
-    assert "no color" in mixed["wrong"][0]["why"]
-    assert (mixed["taken"], mixed["left"]) == ("tomato #123456\nLamp core #ffcc66", "blurple #12\nnonsense")
+    assert [c["hex"] for c in api.get("/colors/parse", text="tomato, #123456, K25")["colors"]] == ["#ff6347", "#123456", "#bfbfbf"]
+    half = api.get("/colors/parse", text="#12")
+    assert (half["colors"], half["taken"], half["left"]) == ([], "", "#12")
+    assert half["wrong"][0]["parts"] == [{"text": "#12", "is_wrong": True}]
+    mixed = api.get("/colors/parse", text="Ivory black #231f20\nCadmium #ed872g\nLamp core #ffcc66\ntomato\nnonsense")
+    assert [(c["hex"], c["name"]) for c in mixed["colors"]][:2] == [("#231f20", "Ivory black"), ("#ffcc66", "Lamp core")]
+    assert mixed["colors"][2]["hex"] == "#ff6347"
+    assert [[part["text"] for part in line["parts"] if part["is_wrong"]] for line in mixed["wrong"]] == [["#ed872g"], ["nonsense"]]
+    assert "no digit" in mixed["wrong"][0]["why"]
+    assert (mixed["taken"], mixed["left"]) == ("Ivory black #231f20\nLamp core #ffcc66\ntomato", "Cadmium #ed872g\nnonsense")
+    long = api.post("/colors/parse", {"text": "lamp\n" * 100_001}, 422)
+    assert "100,000 words" in long["message"]
     plane = api.client.get("/api/colors/plane", {"held": 30, "width": 40, "height": 20})
     assert plane.content[:4] == b"\x89PNG"
     assert "between 1 and 1024" in api.get("/colors/plane", 422, held=1, width=5000)["message"]

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { canBeTuned, canSearchLonger, isTuned } from "./recipe";
+import { canBeTuned, canSearchLonger, isListTooShort, isTuned } from "./recipe";
 import type { Menus, Recipe } from "./types";
 
 const menus = {
@@ -7,6 +7,8 @@ const menus = {
     { id: "perceptual", tunes: "moved", evens_out: true },
     { id: "median-cut", tunes: "moved", evens_out: false },
     { id: "own", tunes: "", evens_out: false },
+    { id: "list", needs: "list" },
+    { id: "whole", needs: "list", sets_count: true },
   ],
 } as unknown as Menus;
 const base = { chooser: "perceptual", dither: "ordered", strength: 100, tune: true } as Recipe;
@@ -24,5 +26,14 @@ describe("a recipe", () => {
     expect(canSearchLonger({ ...base, chooser: "median-cut" }, menus)).toBe(true);
     expect(canSearchLonger({ ...base, chooser: "median-cut", dither: "none" }, menus)).toBe(false);
     expect(canSearchLonger({ ...base, chooser: "own" }, menus)).toBe(false);
+  });
+
+  it("gives nothing where its list is empty, and needs none otherwise", () => {
+    expect(isListTooShort({ ...base, chooser: "list", listed: [] }, menus)).toBe(true);
+    expect(isListTooShort({ ...base, chooser: "list", listed: ["#fff"] }, menus)).toBe(true);
+    expect(isListTooShort({ ...base, chooser: "list", listed: ["#fff", "#000"] }, menus)).toBe(false);
+    expect(isListTooShort({ ...base, chooser: "whole", listed: ["#fff"] }, menus)).toBe(false);
+    expect(isListTooShort({ ...base, chooser: "whole", listed: [] }, menus)).toBe(true);
+    expect(isListTooShort({ ...base, listed: [] }, menus)).toBe(false);
   });
 });

@@ -19,3 +19,9 @@ export function isTuned(recipe: Recipe, menus: Choosers) {
 export function canSearchLonger(recipe: Recipe, menus: Choosers) {
   return isTuned(recipe, menus) || Boolean(chooserOf(recipe, menus)?.evens_out);
 }
+
+/** Whether colors are to be taken from a list that holds too few: none, or one where several are chosen of it. */
+export function isListTooShort(recipe: Recipe, menus: Choosers) {
+  const chooser = chooserOf(recipe, menus);
+  return chooser?.needs === "list" && recipe.listed.length < (chooser.sets_count ? 1 : 2);
+}

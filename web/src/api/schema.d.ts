@@ -2448,6 +2448,12 @@ export interface components {
             text: string;
             /** After */
             after?: number | null;
+            /**
+             * Locked
+             * @description whether they are to stay in the next reduction
+             * @default false
+             */
+            locked: boolean;
         };
         /**
          * AddVariant

@@ -4,7 +4,7 @@ import { createStore, type StoreApi, useStore } from "zustand";
 import { Asking, useAnswered, useCached, useFailed, useIsAsking } from "../api/asking";
 import type { Change } from "../api/commands";
 import { ask, KEYS } from "../api/queries";
-import { isTuned } from "../api/recipe";
+import { isListTooShort, isTuned } from "../api/recipe";
 import { Problem } from "../api/request";
 import type { Checks, Draft, Link, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/types";
 import { inWords } from "../api/words";
@@ -83,6 +83,11 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     const known = menus();
     if (!now) return;
     view.setState({ draft });
+    // A list of too few colors gives nothing, and is not asked for.
+    if (known && draft.kind === "reduce" && isListTooShort(draft.recipe, known)) {
+      asking.forget();
+      return;
+    }
     // Colors that are tuned take longer: those as they are chosen are shown until then.
     const quick =
       known && draft.kind === "reduce" && isTuned(draft.recipe, known)

@@ -7,7 +7,8 @@ const FRAMES = 60;
 /** The strip takes the focus where it has a swatch to go on from. */
 function focusOnStrip() {
   const strip = document.getElementById(STRIP);
-  if (isFocusNowhere() && strip?.querySelector("[role=option]")) strip.focus({ preventScroll: true });
+  if (isFocusNowhere() && !document.querySelector("[role=dialog]") && strip?.querySelector("[role=option]"))
+    strip.focus({ preventScroll: true });
 }
 
 /**

@@ -33,7 +33,7 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
                 {card.tags.length > 0 && ` · ${card.tags.join(", ")}`}
               </span>
             </button>
-            <span className="absolute top-[34px] right-0 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
+            <span className="absolute right-0 -bottom-1 bg-ground opacity-0 group-hover:opacity-100 focus-within:opacity-100 has-data-[state=open]:opacity-100">
               <Suspense>
                 <Uses kind="ramps" id={card.id} name={card.name} />
                 <TakeRamp card={card} />

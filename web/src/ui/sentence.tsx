@@ -73,7 +73,8 @@ export function NumberWord({ label, value, min, max, unit, hint, scale = 1, onCh
     } else if (event.key === "Escape") {
       rest();
       setOpen(false);
-      field.current?.blur();
+      // In a panel the focus stays: without it the panel would close with its number.
+      if (!field.current?.closest("[role=dialog]")) field.current?.blur();
     } else if (isNoDigit(event, scale)) {
       // A letter does nothing to a number. What it does elsewhere, it does: the bench's keys ask for this mark.
       event.preventDefault();

@@ -21,6 +21,7 @@ class AddSwatches(Operation):
     kind: Literal["add_swatches"] = "add_swatches"
     text: str = Field(max_length=LONGEST_TEXT)
     after: int | None = Field(default=None, ge=-1)
+    locked: bool = Field(default=False, description="whether they are to stay in the next reduction")
 
     def _added(self, palette: Palette) -> list[Swatch]:
         at = self._place(palette)
@@ -29,7 +30,8 @@ class AddSwatches(Operation):
         named = parse_named_colors(self.text)
         words = suggest_names([color for color, _ in named])
         return [
-            Swatch(color, namer.give(clean_name(name) or word), group=group) for (color, name), word in zip(named, words, strict=True)
+            Swatch(color, namer.give(clean_name(name) or word), group=group, locked=self.locked)
+            for (color, name), word in zip(named, words, strict=True)
         ]
 
     def _place(self, palette: Palette) -> int:
@@ -37,9 +39,8 @@ class AddSwatches(Operation):
 
     def label(self, palette: Palette) -> str:
         names = [swatch.name for swatch in self._added(palette)]
-        if len(names) <= MOST_NAMED:
-            return f"Add {' and '.join(names)}"
-        return f"Add {names[0]} and {len(names) - 1} more"
+        said = " and ".join(names) if len(names) <= MOST_NAMED else f"{names[0]} and {len(names) - 1} more"
+        return f"Add {said}{', locked' if self.locked else ''}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         at = self._place(palette)

@@ -1,11 +1,7 @@
 import { useEffect, useRef } from "react";
+import type { Point } from "../../picture/pick-layer";
 
 const LOUPE = { side: 148, pixels: 21 };
-
-export interface Point {
-  x: number;
-  y: number;
-}
 
 /** The pixels around a point, enlarged, with the disc that is averaged. */
 export function Loupe({

@@ -1,6 +1,7 @@
+import { work } from "../../bench/lines";
 import type { Stage } from "../../bench/stages";
 import { focusMark } from "../../ui/marks";
-import { work } from "./lines";
+
 import { useGather } from "./views";
 
 export const gather: Stage = {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { isOpen, useJobs } from "../../api/jobs";
 import { ask } from "../../api/queries";
+import { isListTooShort } from "../../api/recipe";
 import type { Job, Recipe } from "../../api/types";
 import {
   useCommands,
@@ -9,6 +10,7 @@ import {
   useIsBusy,
   useIsKeeping,
   useLinked,
+  useMenus,
   usePalette,
   usePreview,
   useShown,
@@ -93,12 +95,14 @@ export function Figures() {
   const keeping = useIsKeeping();
   const busy = useIsBusy();
   const shown = useShown();
+  const menus = useMenus();
   const { keep, putBack, operate } = useCommands();
   const { bytes, figures: now } = useFileSize();
   const job = useJobs().find((entry) => entry.palette === palette.id && isOpen(entry));
   if (!link) return null;
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
-  const figures = proposed?.figures ?? now ?? link.figures;
+  // Figures are those of the recipe that is written above, or none: never of one before it.
+  const figures = recipe ? (busy ? null : (proposed?.figures ?? null)) : (now ?? link.figures);
   const unused = shown.filter((swatch) => swatch.coverage === 0 && !swatch.locked);
   const scaled = proposed && !proposed.is_full;
   return (
@@ -113,7 +117,7 @@ export function Figures() {
         )}
         <Figure
           name="used"
-          value={`${figures.used} of ${shown.length}`}
+          value={figures ? `${figures.used} of ${shown.length}` : "…"}
           title="Swatches that paint at least one pixel"
         />
         {unused.length > 0 && !recipe && (
@@ -127,12 +131,12 @@ export function Figures() {
         )}
         <Figure
           name="mean ΔE"
-          value={figures.mean.toFixed(1)}
+          value={figures?.mean.toFixed(1) ?? "…"}
           title="Mean color difference between original and result, in OKLab × 100"
         />
         <Figure
           name="95 % under"
-          value={figures.p95.toFixed(1)}
+          value={figures?.p95.toFixed(1) ?? "…"}
           title="95 of 100 pixels differ less than this"
         />
         <span className="whitespace-nowrap">
@@ -141,7 +145,7 @@ export function Figures() {
             className="font-semibold text-ink"
             title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"
           >
-            {figures.afar == null ? "…" : figures.afar.toFixed(1)}
+            {figures?.afar == null ? "…" : figures.afar.toFixed(1)}
           </strong>
         </span>
         {!job && !scaled && (
@@ -161,15 +165,13 @@ export function Figures() {
       ) : recipe ? (
         <span className="flex shrink-0 items-center gap-2">
           {scaled && <span>previewed smaller</span>}
+          {isListTooShort(recipe, menus) && (
+            <span className="text-ink">The list holds too few colors yet: choose, type or paste them.</span>
+          )}
           <Button onClick={putBack} title="Put the palette back as it is kept (Escape)">
             Put back
           </Button>
-          <Button
-            primary
-            disabled={busy && !preview}
-            onClick={() => void keep()}
-            title="Make this the palette (K)"
-          >
+          <Button primary disabled={!preview} onClick={() => void keep()} title="Make this the palette (K)">
             Keep
           </Button>
         </span>

@@ -1,22 +1,14 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
-import { lookInto } from "../../api/files";
-import { ask } from "../../api/queries";
 import { canBeTuned } from "../../api/recipe";
 import type { Recipe } from "../../api/types";
-import { inWords } from "../../api/words";
-import { useCommands, useMenus, useShown } from "../../bench/context";
-import { ShelfPalettes } from "../../bench/other-palette";
-import { Patch } from "../../lens/patch";
-import { useScreen } from "../../shell/store";
-import { Button } from "../../ui/button";
-import { ChoiceWord, NumberWord, PanelWord, Sentence } from "../../ui/sentence";
+import { useMenus } from "../../bench/context";
+import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { DetailsWord } from "./details-word";
+import { KeepingWord } from "./keeping-word";
+import { ListWord } from "./list-word";
 import { Piece } from "./piece";
 
 export type Change = (part: Partial<Recipe>) => void;
 
-const MOST_LISTED = 1024;
 const TUNINGS = [
   {
     id: "tuned",
@@ -31,124 +23,25 @@ const TUNINGS = [
 ];
 const DEPTHS = ["3-3-2", "4-4-4", "5-5-5", "5-6-5", "6x6x6", "2x2x2"];
 
-/** Locked swatches, and solid colors that must be there. */
-function KeepingWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const shown = useShown();
-  const { operate } = useCommands();
-  const locked = shown.filter((swatch) => swatch.locked);
-  const selected = useScreen((screen) => screen.selected);
-  const solid = recipe.solid.length ? `, solid ${recipe.solid.join(" and ")}` : "";
-  const turn = (name: "black" | "white") =>
-    onChange({
-      solid: recipe.solid.includes(name)
-        ? recipe.solid.filter((other) => other !== name)
-        : [...recipe.solid, name],
-    });
-  return (
-    <PanelWord
-      label="Locked swatches"
-      text={`${locked.length === 0 ? "none" : locked.length} locked${solid}`}
-    >
-      {locked.length === 0 ? (
-        <p className="mb-2">
-          No swatch is locked. A locked swatch stays just as it is in the next reduction.
-        </p>
-      ) : (
-        <ul className="m-0 mb-2 grid max-h-52 list-none gap-1 overflow-y-auto p-0">
-          {locked.map((swatch) => (
-            <li key={swatch.id} className="flex items-center gap-2">
-              <Patch className="size-5 shrink-0" color={swatch.hex} />
-              <span className="min-w-0 grow truncate">{swatch.name}</span>
-              <button
-                type="button"
-                className="text-small font-semibold hover:underline"
-                onClick={() => void operate({ kind: "lock_swatches", ids: [swatch.id], locked: false })}
-              >
-                Unlock
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      <Button
-        disabled={selected.length === 0}
-        onClick={() => void operate({ kind: "lock_swatches", ids: selected, locked: true })}
-      >
-        Lock the selected {selected.length === 1 ? "swatch" : `${selected.length} swatches`}
-      </Button>
-      <div className="mt-3 flex gap-4 border-t border-line pt-2">
-        {(["black", "white"] as const).map((name) => (
-          <label key={name} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-ink"
-              checked={recipe.solid.includes(name)}
-              onChange={() => turn(name)}
-            />
-            solid {name}
-          </label>
-        ))}
-      </div>
-    </PanelWord>
-  );
-}
-
-/** The list that colors are taken from: any palette of the shelf, or a file. */
-function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
-  const queries = useQueryClient();
-  const say = useScreen((screen) => screen.say);
-  const file = useRef<HTMLInputElement>(null);
-  const take = async (id: string) => {
-    const found = await queries.fetchQuery(ask.palette(id));
-    const opaque = found.swatches.filter((swatch) => swatch.alpha > 0);
-    onChange({
-      listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, MOST_LISTED),
-      list_name: found.name,
-    });
-  };
-  const takeFile = async (chosen: File) => {
-    try {
-      const reading = (await lookInto(chosen, 64)).readings[0];
-      if (!reading) return;
-      const opaque = reading.swatches.filter((swatch) => swatch.alpha > 0);
-      onChange({
-        listed: opaque.map((swatch) => swatch.hex.slice(0, 7)).slice(0, MOST_LISTED),
-        list_name: chosen.name.slice(0, 200),
-      });
-    } catch (error) {
-      say(inWords(error), { kind: "wrong" });
-    }
-  };
-  return (
-    <PanelWord label="The list" text={recipe.list_name || "a palette of the shelf"}>
-      <p className="mb-2 flex items-center gap-2 text-small text-quiet">
-        <span className="grow">Colors are taken from</span>
-        <Button onClick={() => file.current?.click()}>A file …</Button>
-        <input
-          ref={file}
-          type="file"
-          aria-label="File with the list"
-          className="hidden"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = "";
-            if (chosen) void takeFile(chosen);
-          }}
-        />
-      </p>
-      <ShelfPalettes onChoose={({ id }) => void take(id)} />
-    </PanelWord>
-  );
-}
-
 /** The recipe of the reduction; every underlined word is a control. */
-export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
+export function RecipeSentence({
+  recipe,
+  onChange,
+  onPick,
+}: {
+  recipe: Recipe;
+  onChange: Change;
+  /** The picture is to become the picker of colors that are kept. */
+  onPick: () => void;
+}) {
   const menus = useMenus();
   const chooser = menus.choosers.find((entry) => entry.id === recipe.chooser);
   const dither = menus.dithers.find((entry) => entry.id === recipe.dither);
   // Choices are shown at the usual search, whatever was searched for last.
   const shownAs: Recipe = { ...recipe, search: "usual" };
   const asItIs = chooser?.needs === "palette";
+  const listed = chooser?.needs === "list" ? recipe.listed.length : 0;
+  const most = listed ? Math.max(2, Math.min(listed, menus.most_colors)) : menus.most_colors;
   return (
     <Sentence label="Recipe of the reduction">
       {asItIs ? "Paint with" : "Reduce"}{" "}
@@ -157,9 +50,9 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
           to{" "}
           <NumberWord
             label="Number of colors"
-            value={recipe.colors}
+            value={Math.min(recipe.colors, most)}
             min={2}
-            max={menus.most_colors}
+            max={most}
             unit={(count) => (count === 1 ? "color" : "colors")}
             hint="Type a number, or step with ↑ and ↓, by ten with Shift. A clear pixel takes one index of its own."
             onChange={(colors) => onChange({ colors })}
@@ -216,7 +109,7 @@ export function RecipeSentence({ recipe, onChange }: { recipe: Recipe; onChange:
       )}
       {!asItIs && (
         <>
-          , keeping <KeepingWord recipe={recipe} onChange={onChange} />
+          , keeping <KeepingWord recipe={recipe} onChange={onChange} onPick={onPick} />
         </>
       )}
       , dithered{" "}

@@ -23,12 +23,13 @@ import { useErrorMap, useOriginal, usePainted, useTileMap } from "../../picture/
 import { TextButton } from "../../ui/button";
 import { Curve } from "./curve";
 import { Figures } from "./figures";
+import { KeepBar, KeepLayer } from "./keep-picked";
 import { KeptRecipes } from "./kept-recipes";
 import { ProofSheet } from "./proof-sheet";
 import { RecipeSentence } from "./recipe-sentence";
 import { WeighBar, WeighLayer, type WeighState } from "./weigh";
 
-type Panel = "curve" | "weigh" | "proofs" | null;
+type Panel = "curve" | "weigh" | "proofs" | "keep" | null;
 type Look = "result" | "errors" | "afar" | "tiles" | "gray";
 
 const MAPS: Partial<Record<Look, MapKind>> = { errors: "pixels", afar: "afar" };
@@ -227,7 +228,7 @@ export function ReduceStage() {
   const count = `${proposed ? proposed.swatches.length : shown.length} colors`;
   return (
     <>
-      <RecipeSentence recipe={current} onChange={change} />
+      <RecipeSentence recipe={current} onChange={change} onPick={() => setPanel("keep")} />
       <Figures />
       <Looks
         recipes={<KeptRecipes recipe={current} onTake={change} />}
@@ -283,6 +284,7 @@ export function ReduceStage() {
           onDone={() => setPanel(null)}
         />
       )}
+      {panel === "keep" && <KeepBar onDone={() => setPanel(null)} />}
       <div className={`relative flex min-h-0 grow flex-col ${panel === "proofs" ? "hidden" : ""}`}>
         {(busy || (keeping && !job)) && (
           <div
@@ -320,6 +322,7 @@ export function ReduceStage() {
                   onMark={(mark) => change({ marks: [...current.marks, mark] })}
                 />
               )}
+              {panel === "keep" && <KeepLayer view={view} picture={link.picture} />}
               {panel !== "weigh" && <PixelReadout pixel={pixel} original={original} swatchAt={swatchAt} />}
             </>
           )}

@@ -1,11 +1,12 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { KEYS } from "../../api/keys";
-import type { Palette } from "../../api/types";
-import { createBench } from "../../bench/context";
-import { useScreen } from "../../shell/store";
-import { json } from "../../testing/hook";
+import { KEYS } from "../api/keys";
+import type { Palette } from "../api/types";
+import { useScreen } from "../shell/store";
+import { json } from "../testing/hook";
+import { createBench } from "./context";
 import { enter, useLines, work } from "./lines";
+import { useTriedRecipes } from "./tried";
 
 const ID = "11111111-1111-4111-8111-111111111111";
 /** What arrives at a server that reads a line as a color where it has a “#”, and how long it takes to answer. */
@@ -14,6 +15,8 @@ let swatches: { id: string }[] = [];
 let revision = 1;
 let answersAfter: Promise<void> = Promise.resolve();
 let status = 200;
+let locked: boolean[] = [];
+let linked: unknown[] = [];
 
 function serve() {
   vi.stubGlobal("fetch", async (request: Request) => {
@@ -28,12 +31,13 @@ function serve() {
       return json({ colors: [], wrong, taken, left: bad.join("\n") });
     }
     if (status !== 200) return json({ code: "bad", message: "No." }, status);
-    const { operation } = body as { operation: { text: string; after: number | null } };
+    const { operation } = body as { operation: { text: string; after: number | null; locked: boolean } };
+    locked.push(operation.locked);
     added.push({ text: operation.text, after: operation.after });
     const at = operation.after === null ? swatches.length : operation.after + 1;
     swatches = [...swatches.slice(0, at), { id: operation.text }, ...swatches.slice(at)];
     revision += 1;
-    return json({ id: ID, revision, swatches, links: [], ramps: [], groups: [], notes: [] });
+    return json({ id: ID, revision, swatches, links: linked, ramps: [], groups: [], notes: [] });
   });
 }
 
@@ -55,6 +59,8 @@ const settled = () => vi.waitFor(() => expect(lines()?.entered).toEqual([]));
 
 beforeEach(() => {
   added = [];
+  locked = [];
+  linked = [];
   revision = 1;
   status = 200;
   answersAfter = Promise.resolve();
@@ -127,6 +133,23 @@ describe("lines that are entered", () => {
     void work(queries, on);
     await settled();
     expect(added.map((entry) => entry.text)).toEqual(["Not in #2", "New #3"]);
+  });
+  it("that are to be kept are locked, and the recipe is tried out with them at once", async () => {
+    const { queries, bench: on } = bench(["a"]);
+    const tryRecipe = vi.spyOn(on.commands, "tryRecipe").mockImplementation(() => {});
+    const settle = vi.spyOn(on.commands, "settle");
+    linked = [{ picture: { id: "plate" }, recipe: { colors: 24 } }];
+    enter(queries, on, "Lamp #1\nNothing", { locked: true });
+    await settled();
+    expect(added).toEqual([{ text: "Lamp #1", after: null }]);
+    expect(locked).toEqual([true]);
+    expect(tryRecipe).toHaveBeenCalledWith("plate", { colors: 24 });
+    expect(settle).not.toHaveBeenCalled();
+    expect(lines()?.refused[0]).toMatchObject({ text: "Nothing", locked: true });
+    useTriedRecipes.getState().remember(ID, "plate", { colors: 16 } as never);
+    enter(queries, on, "Lamp #2", { locked: true });
+    await settled();
+    expect(tryRecipe).toHaveBeenLastCalledWith("plate", { colors: 16 });
   });
   it("are kept with what stands in the field, unless that is too long to be", () => {
     useLines.getState().put(ID, () => ({ text: "Lamp" }));

@@ -1,13 +1,14 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
 import { createJSONStorage, persist } from "zustand/middleware";
-import { KEYS } from "../../api/keys";
-import { ask } from "../../api/queries";
-import type { Palette, Schemas } from "../../api/types";
-import { inWords } from "../../api/words";
-import type { Bench } from "../../bench/context";
-import { WAITING } from "../../bench/use-changes";
-import { useScreen } from "../../shell/store";
+import { KEYS } from "../api/keys";
+import { ask } from "../api/queries";
+import type { Palette, Schemas } from "../api/types";
+import { inWords } from "../api/words";
+import { useScreen } from "../shell/store";
+import { type Bench, linkOf } from "./context";
+import { triedRecipe } from "./tried";
+import { WAITING } from "./use-changes";
 
 type Part = Schemas["LinePart"];
 
@@ -17,6 +18,8 @@ export interface Entered {
   text: string;
   /** The swatch it goes behind; null for the end, and `undefined` where it goes behind the entry before. */
   behind: string | null | undefined;
+  /** It is to stay in the next reduction, which is tried out with it at once. */
+  locked?: boolean;
   /** The palette's revision when it was sent. */
   sent?: number;
 }
@@ -27,11 +30,13 @@ export interface Refused {
   text: string;
   parts: Part[];
   why: string;
+  locked?: boolean;
 }
 
-export interface Lines {
-  /** What stands in the field. */
-  text: string;
+/** Fields for colors: to be added, to be kept in the next reduction, and the list that colors are taken from. */
+export type Field = "text" | "keeping" | "list";
+
+export interface Lines extends Record<Field, string> {
   entered: Entered[];
   refused: Refused[];
 }
@@ -41,8 +46,16 @@ interface State {
   put: (palette: string, change: (before: Lines) => Partial<Lines>) => void;
 }
 
-export const NO_LINES: Lines = { text: "", entered: [], refused: [] };
+export const NO_LINES: Lines = { text: "", keeping: "", list: "", entered: [], refused: [] };
 const LONGEST_KEPT = 20_000;
+
+const FIELDS: readonly Field[] = ["text", "keeping", "list"];
+
+function storable(lines: Lines): Lines {
+  const kept = { ...lines };
+  for (const field of FIELDS) if (kept[field].length > LONGEST_KEPT) kept[field] = "";
+  return kept;
+}
 
 /** What was typed for each palette; a reload loses nothing of it. */
 export const useLines = create<State>()(
@@ -60,12 +73,7 @@ export const useLines = create<State>()(
       storage: createJSONStorage(() => sessionStorage),
       // A very long text would not fit, and what does not fit would keep the rest from being stored.
       partialize: ({ palettes }) => ({
-        palettes: Object.fromEntries(
-          Object.entries(palettes).map(([id, lines]) => [
-            id,
-            lines.text.length > LONGEST_KEPT ? { ...lines, text: "" } : lines,
-          ]),
-        ),
+        palettes: Object.fromEntries(Object.entries(palettes).map(([id, lines]) => [id, storable(lines)])),
       }),
     },
   ),
@@ -74,14 +82,14 @@ export const useLines = create<State>()(
 const linesOf = (palette: string) => useLines.getState().palettes[palette] ?? NO_LINES;
 const running = new Set<string>();
 
-/** Takes the text out of the field and adds it as soon as what was entered before is in. */
-export function enter(queries: QueryClient, bench: Bench, text: string) {
+/** Adds a text as soon as what was entered before is in. */
+export function enter(queries: QueryClient, bench: Bench, text: string, { locked = false } = {}) {
   if (!text.trim()) return;
   const behind = linesOf(bench.id).entered.length
     ? undefined
     : (useScreen.getState().selected.at(-1) ?? null);
   useLines.getState().put(bench.id, ({ entered }) => ({
-    entered: [...entered, { id: crypto.randomUUID(), text, behind }],
+    entered: [...entered, { id: crypto.randomUUID(), text, behind, locked }],
   }));
   void work(queries, bench);
 }
@@ -114,7 +122,20 @@ export async function work(queries: QueryClient, bench: Bench) {
 }
 
 /** Reads what was entered and adds what is understood of it, in its turn. */
-function add(queries: QueryClient, { id, commands }: Bench, entry: Entered, behind: string | null) {
+function add(queries: QueryClient, bench: Bench, entry: Entered, behind: string | null) {
+  const { id, commands } = bench;
+  const { locked = false } = entry;
+  const refuse = (
+    text: string,
+    why = "This line is no color.",
+    parts: Part[] = [{ text, is_wrong: false }],
+  ) => ({
+    id: crypto.randomUUID(),
+    text,
+    why,
+    parts,
+    locked,
+  });
   return commands.inTurn(async ({ settle, change }) => {
     let read: Schemas["ParsedOut"];
     try {
@@ -126,7 +147,8 @@ function add(queries: QueryClient, { id, commands }: Bench, entry: Entered, behi
     const refused = left.map((text, place) => refuse(text, read.wrong[place]?.why, read.wrong[place]?.parts));
     if (!read.taken) return { added: [], refused };
     const failed = () => refuse(read.taken, "This was not added; enter it again to try once more.");
-    if (!(await settle())) return { added: [], refused: [...refused, failed()] };
+    // What is to be kept belongs to the recipe that is tried out; anything else keeps that first.
+    if (!locked && !(await settle())) return { added: [], refused: [...refused, failed()] };
     const before = queries.getQueryData<Palette>(KEYS.palette(id));
     const sent = before?.revision ?? 0;
     useLines.getState().put(id, ({ entered }) => ({
@@ -135,19 +157,21 @@ function add(queries: QueryClient, { id, commands }: Bench, entry: Entered, behi
     const place = before?.swatches.findIndex((swatch) => swatch.id === behind) ?? -1;
     const after = await change({
       kind: "operation",
-      operation: { kind: "add_swatches", text: read.taken, after: place < 0 ? null : place },
+      operation: {
+        kind: "add_swatches",
+        text: read.taken,
+        after: locked || place < 0 ? null : place,
+        locked,
+      },
     });
     if (!after) return { added: [], refused: [...refused, failed()] };
+    const link = locked && linkOf(after, bench.view.getState().looked);
+    if (link) {
+      commands.tryRecipe(link.picture.id, triedRecipe(id, link.picture.id) ?? link.recipe);
+      return { added: [], refused };
+    }
     const known = new Set(before?.swatches.map((swatch) => swatch.id));
     const added = after.swatches.filter((swatch) => !known.has(swatch.id)).map((swatch) => swatch.id);
     return { added, refused };
   });
-}
-
-function refuse(
-  text: string,
-  why = "This line is no color.",
-  parts: Part[] = [{ text, is_wrong: false }],
-): Refused {
-  return { id: crypto.randomUUID(), text, why, parts };
 }
