@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { canBeTuned, canSearchLonger, isListTooShort, isTuned } from "./recipe";
+import { canBeTuned, canSearchLonger, fitting, isListTooShort, isTuned } from "./recipe";
 import type { Menus, Recipe } from "./types";
 
 const menus = {
@@ -35,5 +35,16 @@ describe("a recipe", () => {
     expect(isListTooShort({ ...base, chooser: "whole", listed: ["#fff"] }, menus)).toBe(false);
     expect(isListTooShort({ ...base, chooser: "whole", listed: [] }, menus)).toBe(true);
     expect(isListTooShort({ ...base, listed: [] }, menus)).toBe(false);
+  });
+
+  it("asks for no more colors than its list holds", () => {
+    const listed = ["#000", "#111", "#222"];
+    const of = (chooser: string, colors: number) =>
+      fitting({ ...base, chooser, colors, listed }, menus).colors;
+    expect(of("list", 24)).toBe(3);
+    expect(of("list", 2)).toBe(2);
+    expect(of("whole", 24)).toBe(24);
+    expect(of("perceptual", 24)).toBe(24);
+    expect(fitting({ ...base, chooser: "list", colors: 24, listed: ["#000"] }, menus).colors).toBe(24);
   });
 });

@@ -25,3 +25,10 @@ export function isListTooShort(recipe: Recipe, menus: Choosers) {
   const chooser = chooserOf(recipe, menus);
   return chooser?.needs === "list" && recipe.listed.length < (chooser.sets_count ? 1 : 2);
 }
+
+/** The recipe with no more colors than its list holds, where they are chosen of it. */
+export function fitting(recipe: Recipe, menus: Choosers): Recipe {
+  const chooser = chooserOf(recipe, menus);
+  const isOf = chooser?.needs === "list" && !chooser.sets_count && !isListTooShort(recipe, menus);
+  return isOf && recipe.colors > recipe.listed.length ? { ...recipe, colors: recipe.listed.length } : recipe;
+}

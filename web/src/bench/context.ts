@@ -4,7 +4,7 @@ import { createStore, type StoreApi, useStore } from "zustand";
 import { Asking, useAnswered, useCached, useFailed, useIsAsking } from "../api/asking";
 import type { Change } from "../api/commands";
 import { ask, KEYS } from "../api/queries";
-import { isListTooShort, isTuned } from "../api/recipe";
+import { fitting, isListTooShort, isTuned } from "../api/recipe";
 import { Problem } from "../api/request";
 import type { Checks, Draft, Link, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/types";
 import { inWords } from "../api/words";
@@ -99,7 +99,9 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     asking.forget();
     if (view.getState().draft) view.setState({ draft: null });
   };
-  const tryRecipe = (picture: string, recipe: Recipe) => {
+  const tryRecipe = (picture: string, wanted: Recipe) => {
+    const known = menus();
+    const recipe = known ? fitting(wanted, known) : wanted;
     useTriedRecipes.getState().remember(id, picture, recipe);
     setDraft({ kind: "reduce", picture, recipe });
   };

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useLayoutEffect, useRef } from "react";
 import { ask } from "../../api/queries";
+import { fitting, isListTooShort } from "../../api/recipe";
 import type { Recipe } from "../../api/types";
-import { useLinked, usePalette } from "../../bench/context";
+import { useLinked, useMenus, usePalette } from "../../bench/context";
 
 const WIDTH = 60;
 const HEIGHT = 36;
@@ -11,10 +12,12 @@ const HEIGHT = 36;
 export function Piece({ recipe }: { recipe: Recipe }) {
   const palette = usePalette();
   const link = useLinked();
+  const menus = useMenus();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const isShort = isListTooShort(recipe, menus);
   const { data, error } = useQuery({
-    ...ask.piece(palette, link?.picture.id ?? "", recipe),
-    enabled: link !== undefined,
+    ...ask.piece(palette, link?.picture.id ?? "", fitting(recipe, menus)),
+    enabled: link !== undefined && !isShort,
   });
   useLayoutEffect(() => {
     const pen = canvas.current?.getContext("2d");
@@ -22,10 +25,10 @@ export function Piece({ recipe }: { recipe: Recipe }) {
     pen.clearRect(0, 0, WIDTH, HEIGHT);
     pen.drawImage(data, 0, 0);
   }, [data]);
-  if (error)
+  if (error || isShort)
     return (
       <span className="grid h-[72px] place-items-center bg-well px-1 text-center text-tiny text-quiet">
-        {error.message}
+        {isShort ? "It needs a list first." : error?.message}
       </span>
     );
   return (
