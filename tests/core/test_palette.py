@@ -5,10 +5,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from huvren.core.color.notation import parse_color
+from huvren.core.color.value import Color
 from huvren.core.errors import BadColor, BadInput, Unknown
 from huvren.core.palette.derived import derive
 from huvren.core.palette.document import palette_from_document, palette_to_document
-from huvren.core.palette.naming import suggest_name, unused_name
+from huvren.core.palette.naming import suggest_name, suggest_names, unused_name
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.delete import DeleteSwatches
 from huvren.core.palette.operations.duplicate import DuplicateSwatches
@@ -185,3 +186,15 @@ def test_suggested_names_say_the_hue(code: str, word: str) -> None:
 
 def test_unused_name() -> None:
     assert unused_name("Dun", ["Dun", "Dun 2"]) == "Dun 3"
+
+
+def test_no_suggested_name_contradicts_itself() -> None:
+    """A vivid color is neither pale, light nor dark: “Pale vivid yellow” was #ffff00."""
+    steps = range(0, 256, 17)
+    codes = [(red, green, blue) for red in steps for green in steps for blue in steps]
+    for code, name in zip(codes, suggest_names([Color.from_bytes(*code) for code in codes]), strict=True):
+        words = set(name.lower().split())
+        assert not ("vivid" in words and words & {"pale", "light", "dark", "deep", "ink", "grayish"}), (code, name)
+    assert suggest_names([parse_color(code) for code in ("#ffff00", "#00ff00", "#0000ff", "#0000a0")]) == [
+        "Vivid yellow", "Vivid green", "Vivid blue", "Deep blue",
+    ]  # fmt: skip

@@ -17,13 +17,14 @@ _HUES = (
 _GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.66, "gray"), (0.78, "silver"), (0.96, "pale gray"), (9, "white"))
 _PURITIES = ("", "grayish", "vivid")
 _LIGHTNESS = ((0.24, "ink"), (0.40, "deep"), (0.54, "dark"), (0.72, ""), (0.84, "light"), (9, "pale"))
+_TONES = tuple(word for _, word in _LIGHTNESS)
 _WORDS = tuple(dict.fromkeys(word for _, word in _HUES)) + ("brown", "sand", "olive", "plum")
 _WORD_OF_HUE = np.array([_WORDS.index(word) for _, word in _HUES])
 _HUE_BOUNDS, _GRAY_BOUNDS, _TONE_BOUNDS = (np.array([bound for bound, _ in rows]) for rows in (_HUES, _GRAYS, _LIGHTNESS))
 
 
 def suggest_names(colors: Sequence[Color]) -> list[str]:
-    """One to three words for each color, for example “Deep teal” or “Muted orange”."""
+    """One to three words for each color, for example “Deep teal” or “Grayish orange”."""
     if not colors:
         return []
     said: dict[tuple[int, ...], str] = {}
@@ -61,6 +62,11 @@ def _codes(oklch: Floats) -> Integers:
     tone = np.searchsorted(_TONE_BOUNDS, lightness, side="right")
     is_dull = (chroma < 0.035) & (word != _WORDS.index("sand"))
     purity = np.where(is_dull, _PURITIES.index("grayish"), np.where(chroma > 0.19, _PURITIES.index("vivid"), 0))
+    # What is vivid is neither pale nor dark to the eye; what is deep is not vivid.
+    is_deep = tone < _TONES.index("dark")
+    is_vivid = purity == _PURITIES.index("vivid")
+    purity = np.where(is_vivid & is_deep, 0, purity)
+    tone = np.where(is_vivid & ~is_deep, _TONES.index(""), tone)
     is_gray = (chroma < 0.012) | (lightness < 0.08) | (lightness > 0.992)
     gray = np.searchsorted(_GRAY_BOUNDS, lightness, side="right")
     return np.stack([np.where(is_gray, -1, tone), np.where(is_gray, 0, purity), np.where(is_gray, gray, word)], axis=1)
