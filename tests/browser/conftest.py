@@ -56,7 +56,7 @@ def page(request: pytest.FixtureRequest, browser: Browser, live_server: Any, set
     page.on(
         "console",
         lambda said: (
-            wrong.append(f"console: {said.text}")
+            wrong.append(f"console: {said.text} {said.location['url']}")
             if said.type == "error" and not any(known in said.text for known in expected)
             else None
         ),

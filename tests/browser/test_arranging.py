@@ -271,6 +271,7 @@ def test_a_mixed_drop_of_three_files(page: Page, picture: bytes) -> None:
     assert [(s.name, s.color.hex) for s in delivered.swatches] == [("Kiln red", "#8c3b2a"), ("Wing brown", "#8a6a52")]
 
 
+@pytest.mark.provokes("status of 422")
 def test_a_broken_file_is_told_why_and_changes_nothing(page: Page) -> None:
     page.goto("/")
     expect(page.get_by_text("Begin with a picture")).to_be_visible()

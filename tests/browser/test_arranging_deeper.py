@@ -3,6 +3,7 @@
 import re
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in, settled
@@ -134,6 +135,7 @@ def test_swatches_are_carried_by_keys_and_each_step_is_said(page: Page) -> None:
     scan(page)
 
 
+@pytest.mark.provokes("status of 422")
 def test_numbered_places_are_fixed_pinned_and_filled(page: Page) -> None:
     typed(page, "#111111 #222222 #333333", 3)
     view(page, "List")
@@ -271,6 +273,7 @@ def test_variants_are_looked_at_before_they_are_shown(page: Page) -> None:
     expect(page.get_by_role("option", name="#c83c14")).to_be_visible()
 
 
+@pytest.mark.provokes("status of 422")
 def test_selecting_by_rule_and_on_the_map(page: Page) -> None:
     typed(page, "#101010 #111111 #c04030 #101010 #ffffff", 5)
     view(page, "Map")

@@ -71,6 +71,7 @@ def test_two_windows_never_overwrite_each_other(page: Page, picture: bytes) -> N
     expect(other.get_by_label("Palette name")).to_have_value("Renamed here")
 
 
+@pytest.mark.provokes("status of 422")
 @pytest.mark.parametrize(
     ("name", "data", "words"),
     [

@@ -238,3 +238,19 @@ def test_figures_are_never_those_of_another_recipe(page: Page, picture: bytes) -
     seen = page.evaluate("window.seen")
     assert all(figures == "…" for _, figures, busy in seen if busy), "a figure was shown while another recipe was on its way"
     assert any(busy for *_, busy in seen)
+
+
+def test_what_was_delivered_last_is_remembered_for_each_palette(page: Page) -> None:
+    typed(page, "#102030 #ffcc66", 2, "Inks")
+    page.keyboard.press("6")
+    page.get_by_role("radio", name=".gpl").click()
+    expect(page.get_by_role("button", name="Download .gpl")).to_be_enabled()
+    typed(page, "#304050 #405060", 2, "Lamps")
+    page.keyboard.press("6")
+    expect(page.get_by_role("radio", name=".gpl")).not_to_be_checked()
+    page.goto("/")
+    page.get_by_role("button", name="Inks").first.click()
+    page.keyboard.press("6")
+    expect(page.get_by_role("radio", name=".gpl")).to_be_checked()
+    page.reload()
+    expect(page.get_by_role("radio", name=".gpl")).to_be_checked()

@@ -3,6 +3,7 @@
 import gzip
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_care import scan
@@ -27,6 +28,7 @@ def squares() -> bytes:
     return kept(sheet([(box, color) for at, (box, color) in enumerate(row(6, 40, 40, 10)) if at != 2], (340, 90)))
 
 
+@pytest.mark.provokes("status of 422")
 def test_the_first_file_that_can_be_decided_stands_open(page: Page) -> None:
     bring(page, ("broken.act", b"\0" * 100), ("notes.txt", TEXT))
     expect(page.get_by_role("list", name="Files").get_by_role("button", name=re.compile("notes.txt"))).to_have_attribute(

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in
@@ -60,6 +61,7 @@ def test_several_are_trashed_and_put_back_together(page: Page) -> None:
     expect(page.get_by_role("button", name=re.compile("^Blues"))).to_be_visible()
 
 
+@pytest.mark.provokes("status of 422")
 def test_the_archive_goes_out_and_comes_in_without_doubles(page: Page) -> None:
     full(page)
     page.get_by_role("button", name="Archive …").click()

@@ -85,7 +85,7 @@ def test_choices_of_dither_and_chooser_are_shown_on_a_piece_of_the_picture(page:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="How colors are chosen: ").click()
     panel = page.get_by_role("dialog", name="How colors are chosen")
-    expect(panel.get_by_text("The list holds no color.").first).to_be_visible()
+    expect(panel.get_by_text("It needs a list first.").first).to_be_visible()
     until(lambda: drawn(panel.locator("canvas")) >= 6)
 
 

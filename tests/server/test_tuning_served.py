@@ -81,7 +81,9 @@ def test_a_piece_shows_a_recipe_and_problems_are_told(api: Api, other: Api) -> N
         assert pieces[-1].shape == (HEIGHT, WIDTH, 3)
     assert not np.array_equal(pieces[0], pieces[1])
     assert not np.array_equal(pieces[0], pieces[2])
-    assert "The list holds no color" in api.post(path, {"recipe": {"chooser": "fixed-list"}}, 422)["message"]
+    cannot = api.post(path, {"recipe": {"chooser": "fixed-list"}})
+    assert "The list holds no color" in cannot["problem"]
+    api.post(path, {"recipe": {"chooser": "no such chooser"}}, 422)
     other.post(path, {"recipe": {}}, 404)
 
 

@@ -83,7 +83,8 @@ class _Word:
 
     @property
     def problem(self) -> str:
-        return str(self._read) if isinstance(self._read, BadColor) else ""
+        """Why it is none, without the ways that there are: they stand where a text is typed."""
+        return str(self._read).removesuffix(WAYS).rstrip() if isinstance(self._read, BadColor) else ""
 
     @property
     def is_code(self) -> bool:
@@ -225,7 +226,7 @@ def parse_named_colors(text: str) -> list[tuple[Color, str]]:
     """
     typed = understand_colors(text)
     if typed.wrong:
-        raise BadColor(typed.wrong[0].why)
+        raise BadColor(f"{typed.wrong[0].why} {WAYS}")
     if not typed.named:
         raise BadColor(f"There is no color in that text. {WAYS}")
     return list(typed.named)

@@ -4,11 +4,11 @@ import gzip
 from base64 import b64encode
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from huvren.core.errors import Unknown
+from huvren.core.errors import BadInput, Unknown
 from huvren.core.pictures import encode_gray, encode_rgb
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import Reduction
@@ -171,10 +171,18 @@ def unlink(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: Ch
     return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id))
 
 
-@router.post("/{palette_id}/pictures/{picture_id}/piece", throttle=rates.PREVIEWS, openapi_extra=of_media("image/png"))
+@router.post(
+    "/{palette_id}/pictures/{picture_id}/piece", throttle=rates.PREVIEWS, openapi_extra=of_media("image/png", "application/json")
+)
 def piece(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: PieceIn) -> HttpResponse:
-    """A PNG of a small piece of the picture as a recipe would paint it: what a choice does, shown beside its name."""
-    rgb = reductions.piece_of(request.user, palette_id, picture_id, payload.recipe)
+    """A PNG of a small piece of the picture as a recipe would paint it: what a choice does, shown beside its name.
+
+    A choice that this picture does not allow is a choice still: the answer is JSON then, and says why as its `problem`.
+    """
+    try:
+        rgb = reductions.piece_of(request.user, palette_id, picture_id, payload.recipe)
+    except BadInput as problem:
+        return JsonResponse({"problem": str(problem)})
     return HttpResponse(encode_rgb(rgb), content_type="image/png", headers={"Cache-Control": "no-store"})
 
 

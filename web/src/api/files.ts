@@ -82,7 +82,10 @@ export async function fetchDithered(palette: string, wish: Schemas["DitheredIn"]
 
 /** A small piece of a picture as a recipe would paint it. */
 export async function fetchPiece(palette: string, picture: string, recipe: Recipe, signal: AbortSignal) {
-  return (await post(`/api/palettes/${palette}/pictures/${picture}/piece`, { recipe }, signal)).blob();
+  const answer = await post(`/api/palettes/${palette}/pictures/${picture}/piece`, { recipe }, signal);
+  if (answer.headers.get("Content-Type")?.startsWith("application/json"))
+    throw new Error(((await answer.json()) as { problem: string }).problem);
+  return answer.blob();
 }
 
 /** A gray picture of where the result differs: of a recipe, or as the palette stands. */

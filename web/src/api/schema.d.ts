@@ -778,6 +778,8 @@ export interface paths {
         /**
          * Piece
          * @description A PNG of a small piece of the picture as a recipe would paint it: what a choice does, shown beside its name.
+         *
+         *     A choice that this picture does not allow is a choice still: the answer is JSON then, and says why as its `problem`.
          */
         post: operations["huvren_studio_api_reductions_piece"];
         delete?: never;
@@ -6911,6 +6913,7 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                    "application/json": string;
                 };
             };
             /** @description Refused, in words */

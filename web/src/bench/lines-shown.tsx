@@ -69,16 +69,16 @@ export function RefusedLines({ refused }: { refused: Refused[] }) {
           </TextButton>
         )}
       </div>
-      <ul className="m-0 mt-1 grid max-h-80 list-none gap-2 overflow-y-auto p-0">
+      <ul className="m-0 mt-1 grid max-h-80 list-none grid-cols-[minmax(0,1fr)] gap-2 overflow-y-auto p-0">
         {refused.map((line) => (
           <li key={line.id}>
-            <div className="flex gap-2">
+            <div className="flex flex-wrap gap-2">
               <input
                 aria-label={`Line to mend: ${line.text}`}
                 aria-invalid="true"
                 value={line.text}
                 spellCheck={false}
-                className="h-8 grow rounded-sm border border-ink bg-raised px-2"
+                className="h-8 min-w-40 grow basis-60 rounded-sm border border-ink bg-raised px-2"
                 onChange={(event) => {
                   const text = event.target.value;
                   put(bench.id, (before) => ({

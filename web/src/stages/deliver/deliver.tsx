@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Download, TriangleAlert } from "lucide-react";
-import { useLayoutEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef } from "react";
 import { fetchFile } from "../../api/files";
 import { ask } from "../../api/queries";
 import type { Delivery, FileRequest, FormatChoice } from "../../api/types";
@@ -9,6 +9,7 @@ import { useCommands, useIsKeeping, useLinked, useMenus, usePalette } from "../.
 import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
+import { NOTHING_DELIVERED, useDelivered } from "./store";
 
 const FAMILIES: Record<string, string> = {
   palette: "Palettes",
@@ -90,9 +91,12 @@ export function DeliverStage() {
   const keeping = useIsKeeping();
   const { showPicture, settle } = useCommands();
   const { say, selection } = useScreenParts("say", "selection");
-  const [chosen, setChosen] = useState(menus.formats[0]?.id ?? "");
-  const [among, setAmong] = useState("all");
-  const [options, setOptions] = useState<Record<string, Record<string, string>>>({});
+  const {
+    format: chosen,
+    among,
+    options,
+  } = useDelivered((state) => state.palettes[palette.id]) ?? NOTHING_DELIVERED;
+  const put = useDelivered((state) => state.put);
   const format = menus.formats.find((entry) => entry.id === chosen) ?? (menus.formats[0] as FormatChoice);
   const present = palette.swatches.filter((swatch) => selection.has(swatch.id));
   const ids =
@@ -161,7 +165,7 @@ export function DeliverStage() {
                 use: "Only what is selected in the strip, in its order.",
               },
             ]}
-            onChange={setAmong}
+            onChange={(id) => put(palette.id, { among: id })}
           />
         )}{" "}
         as{" "}
@@ -176,7 +180,9 @@ export function DeliverStage() {
               value={options[format.id]?.[option.id] ?? option.choices[0]?.id ?? ""}
               choices={option.choices}
               onChange={(id) =>
-                setOptions({ ...options, [format.id]: { ...options[format.id], [option.id]: id } })
+                put(palette.id, {
+                  options: { ...options, [format.id]: { ...options[format.id], [option.id]: id } },
+                })
               }
             />
           </span>
@@ -204,7 +210,7 @@ export function DeliverStage() {
                   name="format"
                   className="accent-ink outline-none"
                   checked={entry.id === format.id}
-                  onChange={() => setChosen(entry.id)}
+                  onChange={() => put(palette.id, { format: entry.id })}
                 />
                 <span className="truncate">
                   <strong className="font-semibold">{entry.ending}</strong> {entry.kind}

@@ -34,11 +34,14 @@ export function MixView() {
   const used = paints.filter((paint) => byId.has(paint.id));
   const texts = used.map((paint) => byId.get(paint.id)?.hex.slice(0, 7) ?? "");
   const parts = used.map((paint) => paint.parts);
+  // Nothing of each gives nothing, and is not asked for.
+  const isNothing = used.length > 1 && parts.every((part) => part === 0);
   const mixed = useQuery({
     ...ask.mixed(texts, parts, steps),
-    enabled: used.length > 1,
+    enabled: used.length > 1 && !isNothing,
     placeholderData: (before) => before,
   });
+  const problem = isNothing ? "All parts are 0: give one of them some." : mixed.error?.message;
   const keep = async (model: string, only: number | null, ladder: boolean) => {
     const known = new Set(shown.map((swatch) => swatch.id));
     const changed = await operate({
@@ -147,13 +150,13 @@ export function MixView() {
             );
           })}
         </ul>
-        {mixed.error && used.length > 1 && (
+        {problem && used.length > 1 && (
           <p role="alert" className="mb-3 border-l-4 border-ink pl-3">
-            {mixed.error.message}
+            {problem}
           </p>
         )}
         {used.length > 1 &&
-          !mixed.error &&
+          !problem &&
           mixed.data?.mixtures.map((mixture) => (
             <section key={mixture.model} aria-label={`Mixed as ${mixture.label}`} className="mb-5">
               <h3 className="mb-1.5 text-small">

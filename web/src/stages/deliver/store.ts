@@ -1,0 +1,33 @@
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+/** What was delivered last of a palette: as what, which swatches, and how each format was set. */
+export interface Delivered {
+  format: string | null;
+  among: string;
+  options: Record<string, Record<string, string>>;
+}
+
+interface State {
+  palettes: Record<string, Delivered>;
+  put: (palette: string, part: Partial<Delivered>) => void;
+}
+
+export const NOTHING_DELIVERED: Delivered = { format: null, among: "all", options: {} };
+const MOST_REMEMBERED = 200;
+
+/** Remembered for each palette, those that were delivered last; a new one begins clean. */
+export const useDelivered = create<State>()(
+  persist(
+    (set) => ({
+      palettes: {},
+      put: (palette, part) =>
+        set(({ palettes }) => {
+          const { [palette]: before = NOTHING_DELIVERED, ...others } = palettes;
+          const kept = Object.entries(others).slice(1 - MOST_REMEMBERED);
+          return { palettes: { ...Object.fromEntries(kept), [palette]: { ...before, ...part } } };
+        }),
+    }),
+    { name: "huvren.delivered" },
+  ),
+);
