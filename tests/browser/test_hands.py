@@ -1,5 +1,6 @@
 """What hands do on a bench: nothing that was chosen is lost, undo undoes the last step, and the focus is where the work is."""
 
+import re
 import time
 from collections.abc import Callable
 
@@ -249,7 +250,8 @@ def test_what_was_delivered_last_is_remembered_for_each_palette(page: Page) -> N
     page.keyboard.press("6")
     expect(page.get_by_role("radio", name=".hex code list")).not_to_be_checked()
     page.goto("/")
-    page.get_by_role("button", name="Inks").first.click()
+    page.get_by_role("button", name=re.compile("^Inks 2")).click()
+    expect(page.locator("#strip-list")).to_be_focused()
     page.keyboard.press("6")
     expect(page.get_by_role("radio", name=".hex code list")).to_be_checked()
     page.reload()
