@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import islice
 
-from huvren.core.color.notation import FUNCTION_SPACES, WAYS, parse_color
+from huvren.core.color.notation import FUNCTION_SPACES, WAYS, css_names, parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor
 
@@ -35,31 +35,9 @@ class TooMany(BadColor):
     """More colors in a text than are read at once."""
 
 
-@dataclass(frozen=True)
-class WrongLine:
-    """A line that is no color and no list of colors."""
-
-    text: str
-    """Whole, as it was typed."""
-    parts: tuple[tuple[str, bool], ...]
-    """The line in pieces, each with whether it is what is wrong."""
-    why: str
-    """A sentence for a person."""
-
-
-@dataclass(frozen=True)
-class Typed:
-    """What was typed, line by line: the colors that are understood with their names, and the lines that are not.
-
-    taken, left : the text of each, so that one can be added and the other stays to be mended.
-    """
-
-    named: tuple[tuple[Color, str], ...]
-    """Colors with their names, in order; an empty name where the line says none."""
-    wrong: tuple[WrongLine, ...]
-    """Lines that could not be read."""
-    taken: str
-    left: str
+def _may_be_color(word: str) -> bool:
+    """Whether a word of letters alone is a color's name or base-sixteen digits."""
+    return word in css_names() or word == "transparent" or _BARE_HEX.fullmatch(word) is not None
 
 
 @dataclass(frozen=True)
@@ -71,20 +49,23 @@ class _Word:
     end: int
 
     @cached_property
-    def _read(self) -> Color | BadColor:
+    def color(self) -> Color | None:
+        """What it is by itself."""
+        if self.text.isalpha() and not _may_be_color(self.text.lower()):
+            return None  # most words of names, told apart without a sentence each
         try:
             return parse_color(self.text)
-        except BadColor as problem:
-            return problem
-
-    @property
-    def color(self) -> Color | None:
-        return self._read if isinstance(self._read, Color) else None
+        except BadColor:
+            return None
 
     @property
     def problem(self) -> str:
-        """Why it is none, without the ways that there are: they stand where a text is typed."""
-        return str(self._read).removesuffix(WAYS).rstrip() if isinstance(self._read, BadColor) else ""
+        """Why it is no color, without the ways that there are: they stand where a text is typed."""
+        try:
+            parse_color(self.text)
+        except BadColor as problem:
+            return str(problem).removesuffix(WAYS).rstrip()
+        return ""
 
     @property
     def is_code(self) -> bool:
@@ -106,6 +87,56 @@ class _Word:
         function, bracket, _ = self.text.partition("(")
         is_function = bool(bracket) and (function.lower() in FUNCTION_SPACES or function.lower() == "color")
         return self.color is None and (is_function or _LOOKS_LIKE_A_CODE.match(self.text) is not None)
+
+
+@dataclass(frozen=True)
+class WrongLine:
+    """A line that is no color and no list of colors; what is wrong in it is looked for when it is asked."""
+
+    text: str
+    """Whole, as it was typed."""
+    words: tuple[_Word, ...]
+    """Its pieces between separators."""
+
+    @cached_property
+    def _marked(self) -> tuple[list[_Word], str]:
+        """Codes that are none, else words between several codes, else words that are no colors; and why."""
+        if wrong := [word for word in self.words if word.is_broken]:
+            return wrong, wrong[0].problem
+        if any(word.is_code for word in self.words):
+            why = "Several codes stand in this line, and words among them. Give each color with a name a line of its own."
+            return [word for word in self.words if not word.is_code], why
+        wrong = [word for word in self.words if word.color is None]
+        return wrong, wrong[0].problem
+
+    @property
+    def why(self) -> str:
+        """A sentence for a person."""
+        return self._marked[1]
+
+    @property
+    def parts(self) -> list[tuple[str, bool]]:
+        """The line in pieces, each with whether it is what is wrong."""
+        parts, at = [], 0
+        for word in self._marked[0]:
+            parts += [(self.text[at : word.begin], False), (word.text, True)]
+            at = word.end
+        return [(text, is_wrong) for text, is_wrong in [*parts, (self.text[at:], False)] if text]
+
+
+@dataclass(frozen=True)
+class Typed:
+    """What was typed, line by line: the colors that are understood with their names, and the lines that are not.
+
+    taken, left : the text of each, so that one can be added and the other stays to be mended.
+    """
+
+    named: tuple[tuple[Color, str], ...]
+    """Colors with their names, in order; an empty name where the line says none."""
+    wrong: tuple[WrongLine, ...]
+    """Lines that could not be read."""
+    taken: str
+    left: str
 
 
 def _words(line: str) -> Iterator[_Word]:
@@ -166,26 +197,6 @@ def _read(line: str, words: list[_Word]) -> list[tuple[Color, str]] | None:
     return made
 
 
-def _wrong(line: str, words: list[_Word]) -> WrongLine:
-    """The line with what is wrong marked: codes that are none, else words between several codes, else words that are no colors."""
-    codes = [word for word in words if word.is_code]
-    wrong = [word for word in words if word.is_broken]
-    if wrong:
-        why = wrong[0].problem
-    elif codes:
-        wrong = [word for word in words if not word.is_code]
-        why = "Several codes stand in this line, and words among them. Give each color with a name a line of its own."
-    else:
-        wrong = [word for word in words if word.color is None]
-        why = wrong[0].problem
-    parts, at = [], 0
-    for word in wrong:
-        parts += [(line[at : word.begin], False), (word.text, True)]
-        at = word.end
-    parts.append((line[at:], False))
-    return WrongLine(line, tuple((text, marked) for text, marked in parts if text), why)
-
-
 def understand_colors(text: str) -> Typed:
     """Read a text line by line; one wrong line holds back nothing else.
 
@@ -206,7 +217,7 @@ def understand_colors(text: str) -> Typed:
             continue
         found = _read(line, words)
         if found is None:
-            wrong.append(_wrong(line, words))
+            wrong.append(WrongLine(line, tuple(words)))
         else:
             named += found
             taken.append(line)

@@ -53,8 +53,9 @@ export interface Bench {
   /** What the checks say of what is shown; see `checks`. */
   checking: Asking<Checks>;
   commands: Commands;
-  /** Put drafts away when the palette takes another step; the function that is answered ends that. */
+  /** Put drafts away when the palette takes another step, for as long as the bench is open; the function that is answered ends that. */
   watch: () => () => void;
+  isOpen: () => boolean;
 }
 
 const GROUPS: Palette["groups"] = [];
@@ -157,10 +158,12 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     view.setState({ keeping: true });
     return inTurn(() => keepNow(draft));
   };
+  let watching = 0;
   const watch = () => {
     let revision = palette()?.revision;
     const hash = JSON.stringify(KEYS.palette(id));
-    return queries.getQueryCache().subscribe(({ query }) => {
+    watching += 1;
+    const end = queries.getQueryCache().subscribe(({ query }) => {
       if (query.queryHash !== hash) return;
       const next = (query.state.data as Palette | undefined)?.revision;
       if (next === undefined || next === revision) return;
@@ -168,6 +171,10 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
       revision = next;
       discard();
     });
+    return () => {
+      watching -= 1;
+      end();
+    };
   };
   return {
     id,
@@ -187,6 +194,7 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
       inTurn,
     },
     watch,
+    isOpen: () => watching > 0,
   };
 }
 

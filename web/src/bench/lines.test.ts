@@ -17,6 +17,7 @@ let answersAfter: Promise<void> = Promise.resolve();
 let status = 200;
 let locked: boolean[] = [];
 let linked: unknown[] = [];
+const ends: (() => void)[] = [];
 
 function serve() {
   vi.stubGlobal("fetch", async (request: Request) => {
@@ -52,7 +53,9 @@ function bench(ids: string[] = []) {
     ramps: [],
     groups: [],
   } as unknown as Palette);
-  return { queries, bench: createBench(queries, ID, null) };
+  const bench = createBench(queries, ID, null);
+  ends.push(bench.watch());
+  return { queries, bench };
 }
 const lines = () => useLines.getState().palettes[ID];
 const settled = () => vi.waitFor(() => expect(lines()?.entered).toEqual([]));
@@ -69,7 +72,10 @@ beforeEach(() => {
   sessionStorage.clear();
   serve();
 });
-afterEach(() => vi.unstubAllGlobals());
+afterEach(() => {
+  for (const end of ends.splice(0)) end();
+  vi.unstubAllGlobals();
+});
 
 describe("lines that are entered", () => {
   it("go in one after the other, each behind the one before, however fast they come", async () => {
@@ -95,6 +101,15 @@ describe("lines that are entered", () => {
     useScreen.getState().select(["z"]);
     await settled();
     expect(added[0]?.after).toBe(0);
+  });
+  it("select nothing on the bench that is open by then", async () => {
+    const { queries, bench: on } = bench(["a"]);
+    enter(queries, on, "One #1");
+    for (const end of ends.splice(0)) end();
+    useScreen.getState().select(["of another palette"]);
+    await settled();
+    expect(added).toHaveLength(1);
+    expect(useScreen.getState().selected).toEqual(["of another palette"]);
   });
   it("that are no colors are left to be mended, whole, and hold back no other", async () => {
     const { queries, bench: on } = bench();

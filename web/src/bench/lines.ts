@@ -1,11 +1,12 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
-import { createJSONStorage, persist } from "zustand/middleware";
+import { persist } from "zustand/middleware";
 import { KEYS } from "../api/keys";
 import { ask } from "../api/queries";
 import type { Palette, Schemas } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
+import { keptIn } from "../ui/kept";
 import { type Bench, linkOf } from "./context";
 import { triedRecipe } from "./tried";
 import { WAITING } from "./use-changes";
@@ -70,7 +71,7 @@ export const useLines = create<State>()(
     }),
     {
       name: "huvren.typed",
-      storage: createJSONStorage(() => sessionStorage),
+      storage: keptIn(() => sessionStorage),
       // A very long text would not fit, and what does not fit would keep the rest from being stored.
       partialize: ({ palettes }) => ({
         palettes: Object.fromEntries(Object.entries(palettes).map(([id, lines]) => [id, storable(lines)])),
@@ -114,7 +115,8 @@ export async function work(queries: QueryClient, bench: Bench) {
         entered: before.entered.filter((entry) => entry.id !== next.id),
         refused: [...before.refused, ...refused],
       }));
-      if (added.length) useScreen.getState().select(added);
+      // Another bench may be open by now.
+      if (added.length && bench.isOpen()) useScreen.getState().select(added);
     }
   } finally {
     running.delete(bench.id);

@@ -1,6 +1,7 @@
 import { create } from "zustand";
-import { createJSONStorage, persist } from "zustand/middleware";
+import { persist } from "zustand/middleware";
 import type { Recipe } from "../api/types";
+import { keptIn } from "../ui/kept";
 
 interface Tried {
   recipes: Record<string, Recipe>;
@@ -23,7 +24,7 @@ export const useTriedRecipes = create<Tried>()(
           return { recipes: others };
         }),
     }),
-    { name: "huvren.tried", storage: createJSONStorage(() => sessionStorage) },
+    { name: "huvren.tried", storage: keptIn(() => sessionStorage) },
   ),
 );
 

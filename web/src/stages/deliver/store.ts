@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import { keptIn } from "../../ui/kept";
 
 /** What was delivered last of a palette: as what, which swatches, and how each format was set. */
 export interface Delivered {
@@ -28,6 +29,6 @@ export const useDelivered = create<State>()(
           return { palettes: { ...Object.fromEntries(kept), [palette]: { ...before, ...part } } };
         }),
     }),
-    { name: "huvren.delivered" },
+    { name: "huvren.delivered", storage: keptIn(() => localStorage) },
   ),
 );
