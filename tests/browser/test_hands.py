@@ -1,13 +1,12 @@
 """What hands do on a bench: nothing that was chosen is lost, undo undoes the last step, and the focus is where the work is."""
 
 import re
-import time
-from collections.abc import Callable
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in, settled
 from tests.browser.test_gathering import typed
+from tests.browser.test_typing import OPERATIONS, held
 
 
 def colors(page: Page) -> str:
@@ -76,39 +75,33 @@ def test_what_is_kept_is_no_longer_tried_out(page: Page, picture: bytes) -> None
 def test_undo_while_a_step_is_being_saved_undoes_that_step(page: Page) -> None:
     typed(page, "#102030 #ffcc66 #c04030", 3)
     page.get_by_role("option").first.click()
-
-    def wait(route: Route) -> None:
-        time.sleep(0.4)
-        route.continue_()
-
-    page.route("**/api/palettes/*/operations", wait)
-    page.keyboard.press("Delete")
-    page.keyboard.press("Control+z")
+    with held(page, OPERATIONS):
+        page.keyboard.press("Delete")
+        page.keyboard.press("Control+z")
+        expect(page.get_by_text("3 swatches · saving")).to_be_visible()
     expect(page.get_by_text("3 swatches · saved")).to_be_visible()
     expect(page.get_by_role("option", name="#102030")).to_be_visible()
     page.get_by_role("option").first.click()
-    page.keyboard.press("Delete")
-    page.get_by_role("button", name="Undo", exact=True).click()
+    with held(page, OPERATIONS):
+        page.keyboard.press("Delete")
+        page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
     expect(page.get_by_role("option", name="#102030")).to_be_visible()
     expect(page.get_by_text("3 swatches · saved")).to_be_visible()
 
 
 def test_undo_while_a_typed_line_is_on_its_way_takes_that_line_back(page: Page) -> None:
     typed(page, "#102030 #ffcc66", 2)
-    held: list[Callable[[], None]] = []
-    page.route("**/api/colors/parse", lambda route: held.append(route.continue_))
-    page.keyboard.press("a")
-    page.keyboard.type("Lamp #ffee00")
-    page.keyboard.press("Enter")
-    page.keyboard.press("Escape")
-    page.keyboard.press("Control+z")
-    for go_on in held:
-        go_on()
-    page.unroute("**/api/colors/parse")
+    with held(page, "**/api/colors/parse"):
+        page.keyboard.press("a")
+        page.keyboard.type("Lamp #ffee00")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        page.keyboard.press("Control+z")
     expect(page.get_by_role("list", name="Being added")).to_have_count(0)
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
     expect(page.get_by_text("2 swatches · saved")).to_be_visible()
     expect(page.get_by_role("option", name="#ffcc66")).to_be_visible()
-    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
 
 
 def focused(page: Page) -> str:

@@ -1,13 +1,14 @@
 """Typing colors as fast as hands go: no letter is lost, lines go in in their order, and a bad one stays whole to be mended."""
 
-import time
-from collections.abc import Callable
+import contextlib
+from collections.abc import Iterator
 
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.test_care import scan
 
 FIELD = "Type or paste colors"
+OPERATIONS = "**/api/palettes/*/operations"
 PAINTS = ["Gold size #c9a24b", "Ivory black #231f20", "Bone white #e8e0d0", "Umber #6b4a2f", "Rose madder #c0395a"]
 
 
@@ -23,15 +24,15 @@ def swatches(page: Page) -> list[str]:
     return [label.split(" ", 1)[1].split(", #")[0] for label in labels]
 
 
-def slow(page: Page, seconds: float) -> None:
-    """Every answer of the server comes later."""
-
-    def wait(route: Route) -> None:
-        time.sleep(seconds)
+@contextlib.contextmanager
+def held(page: Page, address: str) -> Iterator[list[Route]]:
+    """Requests to an address wait until the end of this, and then go on."""
+    waiting: list[Route] = []
+    page.route(address, waiting.append)
+    yield waiting
+    for route in waiting:
         route.continue_()
-
-    page.route("**/api/palettes/*/operations", wait)
-    page.route("**/api/colors/parse", wait)
+    page.unroute(address)
 
 
 def _typed_at(page: Page, delay: float) -> None:
@@ -55,12 +56,12 @@ def test_lines_typed_without_a_pause_all_go_in_with_their_names(page: Page) -> N
 
 def test_lines_typed_by_hand_over_a_slow_line_lose_no_letter(page: Page) -> None:
     empty_palette(page)
-    slow(page, 0.4)
-    page.keyboard.type(PAINTS[0])
-    page.keyboard.press("Enter")
-    expect(page.get_by_label(FIELD)).to_have_value("", timeout=300)
-    expect(page.get_by_role("list", name="Being added").get_by_text("Gold size")).to_be_visible()
-    page.keyboard.type("Ivory bl")
+    with held(page, OPERATIONS):
+        page.keyboard.type(PAINTS[0])
+        page.keyboard.press("Enter")
+        expect(page.get_by_label(FIELD)).to_have_value("")
+        expect(page.get_by_role("list", name="Being added").get_by_text("Gold size")).to_be_visible()
+        page.keyboard.type("Ivory bl")
     expect(page.get_by_role("option")).to_have_count(1)
     expect(page.get_by_label(FIELD)).to_have_value("Ivory bl")
     page.keyboard.type("ack #231f20")
@@ -130,13 +131,11 @@ def test_what_is_typed_outlasts_another_stage_and_a_reload(page: Page) -> None:
 
 def test_lines_that_wait_outlast_a_reload(page: Page) -> None:
     empty_palette(page)
-    held: list[Callable[[], None]] = []
-    page.route("**/api/palettes/*/operations", lambda route: held.append(route.continue_))
-    for paint in PAINTS[:3]:
-        page.keyboard.type(paint)
-        page.keyboard.press("Enter")
-    expect(page.get_by_role("list", name="Being added").get_by_role("listitem")).to_have_count(3)
-    page.unroute("**/api/palettes/*/operations")
+    with held(page, OPERATIONS):
+        for paint in PAINTS[:3]:
+            page.keyboard.type(paint)
+            page.keyboard.press("Enter")
+        expect(page.get_by_role("list", name="Being added").get_by_role("listitem")).to_have_count(3)
     page.reload()
     expect(page.get_by_role("option")).to_have_count(3)
     assert swatches(page) == ["Gold size", "Ivory black", "Bone white"]
