@@ -211,6 +211,8 @@ def test_merging_to_a_number_and_by_the_tree(page: Page) -> None:
     scan(page)
     page.get_by_role("button", name="Merge to 3").click()
     expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+    expect(page.get_by_text("There are 3 swatches, no more than are to be left.")).to_be_visible()
+    expect(page.get_by_text("Looking for near twins")).to_have_count(0)
 
 
 def test_adjusting_shows_the_picture_first(page: Page) -> None:

@@ -28,7 +28,11 @@ def swatches(page: Page) -> list[str]:
 def held(page: Page, address: str) -> Iterator[list[Route]]:
     """Requests to an address wait until the end of this, and then go on."""
     waiting: list[Route] = []
-    page.route(address, waiting.append)
+
+    def wait(route: Route) -> None:
+        waiting.append(route)
+
+    page.route(address, wait)
     yield waiting
     for route in waiting:
         route.continue_()

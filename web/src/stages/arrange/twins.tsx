@@ -97,10 +97,14 @@ export function TwinsView() {
   const [count, setCount] = useState(Math.max(1, Math.round(palette.swatches.length / 2)));
   const [keep, setKeep] = useState(menus.merge_rules[0]?.id ?? "most-used");
   const ids = among === "selected" && selected.length > 1 ? selected : null;
+  const { length: there } = ids ?? palette.swatches;
+  // So few are there that nothing is to be done: that is said, and not asked for.
+  const isDone = how === "count" && count >= there;
   const wish = JSON.stringify([ids, how, how === "count" ? count : tenths, keep]);
   const { proposal, problem } = useDraft({
-    operation:
-      how === "count"
+    operation: isDone
+      ? null
+      : how === "count"
         ? { kind: "merge_to_count", ids, count, keep }
         : { kind: "merge_near_twins", ids, tolerance: tenths / 10, keep },
     said: wish,
@@ -177,7 +181,13 @@ export function TwinsView() {
           )}
           {stacks.length === 0 ? (
             <p className="text-quiet">
-              {proposal ? "No two swatches are that close. Raise the tolerance." : "Looking for near twins …"}
+              {isDone
+                ? `${there === 1 ? "There is one swatch" : `There are ${there} swatches`}, no more than are to be left.`
+                : proposal
+                  ? "No two swatches are that close. Raise the tolerance."
+                  : problem
+                    ? "Nothing can be merged so."
+                    : "Looking for near twins …"}
             </p>
           ) : (
             <ul className="m-0 flex list-none flex-wrap gap-x-5 gap-y-5 p-0" aria-label="Stacks">
