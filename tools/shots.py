@@ -63,7 +63,7 @@ def proofs(page: Page, base: str) -> None:
 def gather(page: Page, base: str) -> None:
     _open(page, base, "Press inks, spring run")
     page.keyboard.press("a")
-    page.get_by_label("Type or paste colors").fill("#e85421, oklch(0.84 0.15 85) tomato rgb(30 92 140)")
+    page.get_by_label("Type or paste colors").fill("Burnt umber #8a3324\nLamp core oklch(0.84 0.15 85)\n#e85421 rgb(30 92 140)")
     page.wait_for_timeout(900)
 
 
