@@ -154,3 +154,16 @@ def test_a_pasted_list_goes_in_and_its_bad_lines_stay(page: Page) -> None:
     expect(page.get_by_label(FIELD)).to_have_value("")
     page.get_by_role("button", name="Remove the line Cadmium #ed872g").click()
     expect(page.get_by_role("heading", name="One line to mend")).to_be_visible()
+
+
+def test_very_many_bad_lines_are_shown_in_part_and_none_is_lost(page: Page) -> None:
+    empty_palette(page)
+    page.get_by_label(FIELD).fill("\n".join(f"bad line {place}" for place in range(300)))
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="300 lines to mend")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Line to mend")).to_have_count(24)
+    expect(page.get_by_text("and 276 more")).to_be_visible()
+    page.get_by_role("textbox", name="Line to mend").first.fill("Lamp #ffcc66")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("option", name="Lamp")).to_be_visible()
+    expect(page.get_by_role("heading", name="299 lines to mend")).to_be_visible()

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from huvren.core.color.notation import parse_color
-from huvren.core.color.typed import MOST_WORDS, TooMany, parse_named_colors, understand_colors
+from huvren.core.color.typed import MOST_MARKED, MOST_WORDS, TooMany, parse_named_colors, understand_colors
 from huvren.core.errors import BadColor
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.values import Palette, Swatch
@@ -70,6 +70,9 @@ def test_a_line_is_a_color_with_its_name_or_nothing_but_colors(line: str, expect
         ("Lamp rgb(1 2", ["rgb(1 2"], "closing bracket"),
         ("Lamp #ffcc66 #ff", ["#ff"], "3, 4, 6 or 8 digits"),
         ("Gold size", ["size"], "“size” is no color"),
+        # A number beside a name is no code of three digits.
+        ("Titanium white 104", ["Titanium"], "“Titanium” is no color"),
+        ("1234 Umber", ["Umber"], "“Umber” is no color"),
         ("Nothing here", ["Nothing", "here"], "“Nothing” is no color"),
         ("#111 #222 lamp", ["lamp"], "a line of its own"),
         ("red #111, #222 lamp #333", ["red", "lamp"], "a line of its own"),
@@ -118,6 +121,11 @@ def test_a_code_with_any_words_is_that_color_or_refused(words: str, code: str, i
 def test_more_words_than_are_looked_at_are_said_so() -> None:
     with pytest.raises(TooMany, match="100,000 words"):
         understand_colors("lamp\n" * (MOST_WORDS + 1))
+    with pytest.raises(TooMany, match="100,000 words"):
+        understand_colors("lamp " * (MOST_WORDS + 1) + "#ffcc66")
+    (line,) = understand_colors("lamp " * MOST_WORDS).wrong
+    assert len(line.parts) == 2 * MOST_MARKED, "a long line is not told word by word"
+    assert "".join(text for text, _ in line.parts) == line.text
     assert len(understand_colors("lamp\n" * 1000).wrong) == 1000
 
 

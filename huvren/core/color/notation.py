@@ -16,7 +16,8 @@ from huvren.core.errors import BadColor
 from huvren.core.registry import Registry
 
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
-_PREFIXED = re.compile(r"#|0x", re.IGNORECASE)
+PREFIXED = re.compile(r"#|0x", re.IGNORECASE)
+"""What a hex code begins with where it says that it is one."""
 _NO_DIGIT = re.compile(r"[^0-9a-f]", re.IGNORECASE)
 _BLACK = re.compile(r"K\s?(\d{1,3}(?:\.\d+)?)\s?%?", re.IGNORECASE)
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?", re.IGNORECASE)
@@ -62,12 +63,12 @@ _LIMITS: dict[str, Callable[[tuple[float, ...]], tuple[float, ...]]] = {
 }
 
 
-def shortened(text: str) -> str:
+def _shorten(text: str) -> str:
     return text if len(text) <= 40 else text[:39] + "…"
 
 
 def _no_color(text: str, why: str) -> BadColor:
-    return BadColor(f"“{shortened(text)}” is no color: {why} {WAYS}")
+    return BadColor(f"“{_shorten(text)}” is no color: {why} {WAYS}")
 
 
 def _plain(word: str) -> float | None:
@@ -88,14 +89,14 @@ def _argument(text: str, word: str, percent: float | None, divide: float) -> flo
         return plain / 100 * percent
     match = _NUMBER.match(word)
     if not match:
-        raise _no_color(text, f"“{shortened(word)}” is not a number.")
+        raise _no_color(text, f"“{_shorten(word)}” is not a number.")
     value, unit = float(match.group()), word[match.end() :].lower()
     if unit == "%" and percent is not None:
         return value / 100 * percent
     if percent is None and unit in _TURN:
         return value * _TURN[unit] % 360
     if unit:
-        raise _no_color(text, f"the unit “{shortened(unit)}” does not belong there.")
+        raise _no_color(text, f"the unit “{_shorten(unit)}” does not belong there.")
     return value / divide
 
 
@@ -113,7 +114,7 @@ def _parse_function(text: str, name: str, body: str) -> Color:
     elif name in FUNCTION_SPACES:
         form = FUNCTION_SPACES[name]
     else:
-        raise _no_color(text, f"there is no color function {shortened(name)}().")
+        raise _no_color(text, f"there is no color function {_shorten(name)}().")
     count = len(form.percent)
     alpha_words = after.split()
     if len(words) == count + 1 and not after:
@@ -163,7 +164,7 @@ def parse_color(text: str) -> Color:
         raise _no_color(word, "the closing bracket is missing.")
     if re.fullmatch(r"(?:#|0x)[0-9a-f]*", word, re.IGNORECASE):
         raise _no_color(word, "a hex code has 3, 4, 6 or 8 digits.")
-    if (prefixed := _PREFIXED.match(word)) and (strange := _NO_DIGIT.search(word, prefixed.end())):
+    if (prefixed := PREFIXED.match(word)) and (strange := _NO_DIGIT.search(word, prefixed.end())):
         raise _no_color(word, f"“{strange.group()}” is no digit of a hex code.")
     raise _no_color(word, "it is neither a hex code, a color function nor a CSS name.")
 
@@ -230,6 +231,6 @@ def format_css(color: Color, notation: str) -> str:
     Missing components are written as `none` in the color's own space, and are 0 in every other.
     """
     if notation not in NOTATIONS:
-        raise BadColor(f"There is no notation “{shortened(notation)}”. Choose one of: {', '.join(NOTATIONS.ids())}.")
+        raise BadColor(f"There is no notation “{_shorten(notation)}”. Choose one of: {', '.join(NOTATIONS.ids())}.")
     alpha = " / none" if ALPHA in color.missing else "" if color.alpha == 1 else f" / {_number(color.alpha, 3)}"
     return NOTATIONS[notation].write(color, alpha)

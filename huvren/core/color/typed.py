@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import islice
 
-from huvren.core.color.notation import FUNCTION_SPACES, WAYS, css_names, parse_color
+from huvren.core.color.notation import FUNCTION_SPACES, PREFIXED, WAYS, css_names, parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadColor
 
@@ -18,7 +18,10 @@ MOST_AT_ONCE = 20_000
 """Colors in one text; longer lists come as files."""
 MOST_WORDS = 100_000
 """Words that are looked at, colors or not."""
+MOST_MARKED = 50
+"""Words of a line that are marked as what is wrong."""
 LONGEST_TEXT = 4_000_000
+"""Letters of a text that is read at once."""
 
 # What has matched is never given back, and no place is tried that lies inside a run of letters: so each letter is looked at a few
 # times at most, whatever the text.
@@ -26,7 +29,6 @@ _TOKEN = re.compile(r"[a-z]++\([^()\n]*+\)?+|[^\s,;|]++", re.IGNORECASE)
 _SEPARATOR = re.compile(r"[,;|\t]")
 _AROUND_NAMES = " \t:;,=-–—\"'“”|/*"
 _LOOKS_LIKE_A_CODE = re.compile(r"#|0x[0-9a-f]", re.IGNORECASE)
-_PREFIXED = re.compile(r"#|0x", re.IGNORECASE)
 _BARE_HEX = re.compile(r"[0-9a-f]+", re.IGNORECASE)
 _LONG_HEX = (6, 8)
 
@@ -77,7 +79,7 @@ class _Word:
         """How surely it is a code: 0 none, 1 three or four bare digits, 2 six or eight, or a share of black, 3 function or prefix."""
         if not self.is_code:
             return 0
-        if "(" in self.text or _PREFIXED.match(self.text):
+        if "(" in self.text or PREFIXED.match(self.text):
             return 3
         return 2 if len(self.text) in _LONG_HEX or not _BARE_HEX.fullmatch(self.text) else 1
 
@@ -103,7 +105,7 @@ class WrongLine:
         """Codes that are none, else words between several codes, else words that are no colors; and why."""
         if wrong := [word for word in self.words if word.is_broken]:
             return wrong, wrong[0].problem
-        if any(word.is_code for word in self.words):
+        if any(word.certainty > 1 for word in self.words):
             why = "Several codes stand in this line, and words among them. Give each color with a name a line of its own."
             return [word for word in self.words if not word.is_code], why
         wrong = [word for word in self.words if word.color is None]
@@ -116,9 +118,9 @@ class WrongLine:
 
     @property
     def parts(self) -> list[tuple[str, bool]]:
-        """The line in pieces, each with whether it is what is wrong."""
+        """The line in pieces, each with whether it is what is wrong; the first `MOST_MARKED` are told apart."""
         parts, at = [], 0
-        for word in self._marked[0]:
+        for word in self._marked[0][:MOST_MARKED]:
             parts += [(self.text[at : word.begin], False), (word.text, True)]
             at = word.end
         return [(text, is_wrong) for text, is_wrong in [*parts, (self.text[at:], False)] if text]
@@ -144,7 +146,7 @@ def _words(line: str) -> Iterator[_Word]:
 
 
 def _segments(line: str, words: list[_Word]) -> list[list[_Word]]:
-    """The words of a line between its commas, semicolons and tabs."""
+    """The words of a line between its commas, semicolons, bars and tabs."""
     made: list[list[_Word]] = []
     end = 0
     for word in words:
@@ -166,9 +168,12 @@ def _list_of(words: list[_Word]) -> list[tuple[Color, str]] | None:
 
 
 def _named(line: str, words: list[_Word]) -> list[tuple[Color, str]] | None:
-    """One code and its name; None where there are several as certain, or one that went wrong."""
+    """One code and its name; None where there are several as certain, or one that went wrong.
+
+    Three or four bare digits beside words are a number: “Titanium white 104” has no code.
+    """
     surest = max(word.certainty for word in words)
-    codes = [word for word in words if word.certainty == surest > 0]
+    codes = [word for word in words if word.certainty == surest > 1]
     if len(codes) != 1 or any(word.is_broken for word in words):
         return None
     code = codes[0]
@@ -209,7 +214,7 @@ def understand_colors(text: str) -> Typed:
     taken: list[str] = []
     looked = 0
     for line in text.splitlines():
-        words = list(islice(_words(line), MOST_WORDS))
+        words = list(islice(_words(line), MOST_WORDS + 1))
         looked += len(words)
         if looked > MOST_WORDS:
             raise TooMany(f"That text has more than {MOST_WORDS:,} words. Bring a list this long in as a file.")

@@ -21,7 +21,7 @@ from huvren.studio.api.parts.palette_out import Triple
 
 router = Router(tags=["colors"])
 MOST_WRONG = 100
-"""The spaces whose coordinates the editor shows and takes."""
+"""Lines that could not be read which are told one by one."""
 
 
 class CompareIn(BaseModel):

@@ -4,12 +4,26 @@ import { useBench } from "./context";
 import { type Entered, enter, type Lines, type Refused, useLines } from "./lines";
 
 const MOST_SHOWN = 24;
+const MOST_LETTERS = 300;
+const MOST_ROWS = 4;
 
-/** A line with what is wrong in it underlined. */
+/** The first pieces of a line, as far as so many letters go. */
+function beginning(parts: Refused["parts"]) {
+  const shown: Refused["parts"] = [];
+  let room = MOST_LETTERS;
+  for (const part of parts) {
+    if (room <= 0) return [...shown, { text: " …", is_wrong: false }];
+    shown.push({ ...part, text: part.text.slice(0, room) });
+    room -= part.text.length;
+  }
+  return room < 0 ? [...shown, { text: " …", is_wrong: false }] : shown;
+}
+
+/** A line with what is wrong in it underlined; of a very long one its beginning. */
 export function Marked({ parts }: { parts: Refused["parts"] }) {
   return (
     <span className="whitespace-pre-wrap [overflow-wrap:anywhere]">
-      {parts.map((part, place) =>
+      {beginning(parts).map((part, place) =>
         part.is_wrong ? (
           // biome-ignore lint/suspicious/noArrayIndexKey: pieces of a line stand where they stand
           <mark key={place} className="bg-transparent font-semibold text-ink underline decoration-wavy">
@@ -70,15 +84,16 @@ export function RefusedLines({ refused }: { refused: Refused[] }) {
         )}
       </div>
       <ul className="m-0 mt-1 grid max-h-80 list-none grid-cols-[minmax(0,1fr)] gap-2 overflow-y-auto p-0">
-        {refused.map((line) => (
+        {refused.slice(0, MOST_SHOWN).map((line) => (
           <li key={line.id}>
             <div className="flex flex-wrap gap-2">
-              <input
-                aria-label={`Line to mend: ${line.text}`}
+              <textarea
+                aria-label={`Line to mend: ${line.text.slice(0, MOST_LETTERS)}`}
+                rows={Math.min(MOST_ROWS, line.text.split("\n").length)}
                 aria-invalid="true"
                 value={line.text}
                 spellCheck={false}
-                className="h-8 min-w-40 grow basis-60 rounded-sm border border-ink bg-raised px-2"
+                className="min-h-8 min-w-40 grow basis-60 resize-none rounded-sm border border-ink bg-raised px-2 py-1 leading-snug"
                 onChange={(event) => {
                   const text = event.target.value;
                   put(bench.id, (before) => ({
@@ -88,7 +103,10 @@ export function RefusedLines({ refused }: { refused: Refused[] }) {
                   }));
                 }}
                 onKeyDown={(event) => {
-                  if (event.key === "Enter" && !event.nativeEvent.isComposing) again(line);
+                  if (event.key === "Enter" && !event.shiftKey && !event.nativeEvent.isComposing) {
+                    event.preventDefault();
+                    again(line);
+                  }
                   if (event.key === "Escape") event.currentTarget.blur();
                   event.stopPropagation();
                 }}
@@ -97,7 +115,7 @@ export function RefusedLines({ refused }: { refused: Refused[] }) {
                 Add
               </Button>
               <TextButton
-                aria-label={`Remove the line ${line.text}`}
+                aria-label={`Remove the line ${line.text.slice(0, MOST_LETTERS)}`}
                 onClick={() => put(bench.id, without(line.id))}
               >
                 Remove
@@ -108,6 +126,11 @@ export function RefusedLines({ refused }: { refused: Refused[] }) {
             </p>
           </li>
         ))}
+        {refused.length > MOST_SHOWN && (
+          <li className="text-quiet">
+            and {(refused.length - MOST_SHOWN).toLocaleString("en")} more, which follow as these are mended.
+          </li>
+        )}
       </ul>
     </section>
   );

@@ -126,9 +126,12 @@ describe("lines that are entered", () => {
   it("that the server does not take are left to be mended", async () => {
     const { queries, bench: on } = bench();
     status = 422;
-    enter(queries, on, "One #1");
+    enter(queries, on, "One #1\nTwo #2");
     await settled();
-    expect(lines()?.refused.map((line) => line.text)).toEqual(["One #1"]);
+    expect(
+      lines()?.refused.map((line) => line.text),
+      "each by itself",
+    ).toEqual(["One #1", "Two #2"]);
     expect(lines()?.refused[0]?.why).toContain("not added");
   });
   it("outlast a reload: those not sent go on, and one that was sent goes in once", async () => {

@@ -148,9 +148,12 @@ function add(queries: QueryClient, bench: Bench, entry: Entered, behind: string 
     const left = read.left ? read.left.split("\n") : [];
     const refused = left.map((text, place) => refuse(text, read.wrong[place]?.why, read.wrong[place]?.parts));
     if (!read.taken) return { added: [], refused };
-    const failed = () => refuse(read.taken, "This was not added; enter it again to try once more.");
+    const failed = () =>
+      read.taken
+        .split("\n")
+        .map((text) => refuse(text, "This was not added; enter it again to try once more."));
     // What is to be kept belongs to the recipe that is tried out; anything else keeps that first.
-    if (!locked && !(await settle())) return { added: [], refused: [...refused, failed()] };
+    if (!locked && !(await settle())) return { added: [], refused: [...refused, ...failed()] };
     const before = queries.getQueryData<Palette>(KEYS.palette(id));
     const sent = before?.revision ?? 0;
     useLines.getState().put(id, ({ entered }) => ({
@@ -166,7 +169,7 @@ function add(queries: QueryClient, bench: Bench, entry: Entered, behind: string 
         locked,
       },
     });
-    if (!after) return { added: [], refused: [...refused, failed()] };
+    if (!after) return { added: [], refused: [...refused, ...failed()] };
     const link = locked && linkOf(after, bench.view.getState().looked);
     if (link) {
       commands.tryRecipe(link.picture.id, triedRecipe(id, link.picture.id) ?? link.recipe);

@@ -20,14 +20,25 @@ describe("another list", () => {
       "#111111",
     ]);
     expect(withList(recipe(24, []), ["#000000"], "").colors, "the least there may be").toBe(2);
+    expect(withList(recipe(24, []), [...LIST, "#444444"], "").colors).toBe(5);
     expect(
       withList(
-        recipe(24, []),
+        recipe(256, ["#000000"]),
         Array.from({ length: 2000 }, (_, n) => `#${n.toString(16).padStart(6, "0")}`),
         "",
       ),
     ).toMatchObject({
       colors: 256,
     });
+  });
+  it("leaves the number alone where it is empty for a moment, and where all are taken anyway", () => {
+    const before = recipe(
+      6,
+      Array.from({ length: 20 }, (_, n) => `#0000${n + 10}`),
+    );
+    const emptied = { ...before, ...withList(before, [], "") } as Recipe;
+    expect(emptied).toMatchObject({ listed: [], colors: 6 });
+    expect(withList(emptied, before.listed, "").colors, "six of twenty, still").toBe(6);
+    expect(withList(recipe(24, []), LIST, "", true)).toEqual({ listed: LIST, list_name: "" });
   });
 });

@@ -4,7 +4,7 @@ import { lookInto } from "../../api/files";
 import { ask } from "../../api/queries";
 import type { Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
-import { useBench } from "../../bench/context";
+import { useBench, useMenus } from "../../bench/context";
 import { NO_LINES, useLines } from "../../bench/lines";
 import { Marked } from "../../bench/lines-shown";
 import { ShelfPalettes } from "../../bench/other-palette";
@@ -14,40 +14,52 @@ import { PanelWord } from "../../ui/sentence";
 import type { Change } from "./recipe-sentence";
 
 const MOST_LISTED = 1024;
-
-/** What a recipe becomes with another list: as many colors as before, or all of them where all were taken; each once. */
-export function withList(recipe: Recipe, hexes: string[], name: string): Partial<Recipe> {
-  const listed = [...new Set(hexes.map((hex) => hex.slice(0, 7)))].slice(0, MOST_LISTED);
-  const all = recipe.listed.length === 0 || recipe.colors >= recipe.listed.length;
-  const count = all ? Math.min(listed.length, MOST_COLORS) : Math.min(recipe.colors, listed.length);
-  return { listed, list_name: name, colors: Math.max(count, FEWEST_COLORS) };
-}
 const FEWEST_COLORS = 2;
 const MOST_COLORS = 256;
 const MOST_WRONG = 6;
 const SETTLE_MS = 200;
 
+/**
+ * What a recipe becomes with another list, each color once: as many colors as before, as far as it holds them, or all of them where
+ * all were taken. An empty list, as one is for a moment while it is typed anew, and a chooser that takes all leave the number alone.
+ */
+export function withList(recipe: Recipe, hexes: string[], name: string, takesAll = false): Partial<Recipe> {
+  const listed = [...new Set(hexes.map((hex) => hex.slice(0, 7)))].slice(0, MOST_LISTED);
+  if (takesAll || listed.length === 0) return { listed, list_name: name };
+  const all = recipe.listed.length > 0 && recipe.colors >= recipe.listed.length;
+  const count = Math.min(listed.length, all ? MOST_COLORS : recipe.colors);
+  return { listed, list_name: name, colors: Math.max(count, FEWEST_COLORS) };
+}
+
+/** Whether the chooser of a recipe takes every color of its list. */
+function useTakesAll(recipe: Recipe) {
+  return useMenus().choosers.find((entry) => entry.id === recipe.chooser)?.sets_count ?? false;
+}
+
 /** A list that is typed or pasted where it is chosen: the recipe follows what is understood of it. */
 function TypedList({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
+  const takesAll = useTakesAll(recipe);
   const bench = useBench();
   const text = useLines((state) => state.palettes[bench.id]?.list) ?? NO_LINES.list;
   const put = useLines((state) => state.put);
+  // Null until something is typed: a list of before is not taken again by opening this.
   const [settled, setSettled] = useState<string | null>(null);
+  const touched = useRef(false);
   const parsed = useQuery(ask.parsed(settled?.trim() ?? ""));
   useEffect(() => {
-    if (settled === null || settled === text) return;
+    if (!touched.current || settled === text) return;
     const timer = setTimeout(() => setSettled(text), SETTLE_MS);
     return () => clearTimeout(timer);
   }, [text, settled]);
   const taken = useRef<string | null>(null);
-  const latest = useRef({ recipe, onChange });
-  latest.current = { recipe, onChange };
+  const latest = useRef({ recipe, onChange, takesAll });
+  latest.current = { recipe, onChange, takesAll };
   const colors = settled?.trim() === "" ? [] : parsed.data?.colors;
   useEffect(() => {
     if (settled === null || settled === taken.current || !colors) return;
     taken.current = settled;
     const hexes = colors.map((color) => color.hex);
-    latest.current.onChange(withList(latest.current.recipe, hexes, ""));
+    latest.current.onChange(withList(latest.current.recipe, hexes, "", latest.current.takesAll));
   }, [settled, colors]);
   const wrong = settled?.trim() ? (parsed.data?.wrong ?? []) : [];
   return (
@@ -63,9 +75,8 @@ function TypedList({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
         placeholder={"Lamp core #ffcc66\n#102030 #405060"}
         className="w-full resize-y rounded-sm border border-ink bg-raised px-2 py-1 placeholder:text-quiet"
         onChange={(event) => {
+          touched.current = true;
           put(bench.id, () => ({ list: event.target.value }));
-          // The first letter begins to be listened to: a list of before is not taken again by opening this.
-          if (settled === null) setSettled("");
         }}
       />
       {wrong.length > 0 && (
@@ -85,6 +96,7 @@ function TypedList({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
 
 /** The list that colors are taken from: any palette of the shelf, or a file. */
 export function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Change }) {
+  const takesAll = useTakesAll(recipe);
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const file = useRef<HTMLInputElement>(null);
@@ -92,7 +104,7 @@ export function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Chang
     const found = await queries.fetchQuery(ask.palette(id));
     const opaque = found.swatches.filter((swatch) => swatch.alpha > 0);
     const hexes = opaque.map((swatch) => swatch.hex);
-    onChange(withList(recipe, hexes, found.name));
+    onChange(withList(recipe, hexes, found.name, takesAll));
   };
   const takeFile = async (chosen: File) => {
     try {
@@ -100,7 +112,7 @@ export function ListWord({ recipe, onChange }: { recipe: Recipe; onChange: Chang
       if (!reading) return;
       const opaque = reading.swatches.filter((swatch) => swatch.alpha > 0);
       const hexes = opaque.map((swatch) => swatch.hex);
-      onChange(withList(recipe, hexes, chosen.name.slice(0, 200)));
+      onChange(withList(recipe, hexes, chosen.name.slice(0, 200), takesAll));
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
