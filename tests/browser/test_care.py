@@ -31,8 +31,8 @@ def scan(page: Page) -> None:
 @pytest.mark.parametrize("surround", ["light", "mid", "dark"])
 def test_every_view_is_accessible(page: Page, picture: bytes, surround: str) -> None:
     page.goto("/")
-    page.get_by_label(f"Surround {surround}").check()
     expect(page.get_by_text("Begin with a picture")).to_be_visible()
+    page.get_by_label(f"Surround {surround}").check()
     scan(page)
     bring_in(page, picture)
     scan(page)

@@ -66,6 +66,7 @@ function Selecting() {
   const shown = useShown();
   const selected = useScreen((screen) => screen.selected);
   const select = useScreen((screen) => screen.select);
+  const selectUnasked = useScreen((screen) => screen.selectUnasked);
   useEffect(() => {
     // A step that has just been kept may have selected what it made before the strip shows it.
     const newest = queries.getQueryData<Palette>(KEYS.palette(palette.id)) ?? palette;
@@ -76,9 +77,10 @@ function Selecting() {
     const kept = selected.filter((swatch) => present.has(swatch));
     const first = shown[0];
     if (kept.length !== selected.length || (kept.length === 0 && first)) {
-      select(kept.length ? kept : first ? [first.id] : []);
+      if (kept.length) select(kept);
+      else selectUnasked(first ? [first.id] : []);
     }
-  }, [shown, isPreviewed, selected, select, queries, palette]);
+  }, [shown, isPreviewed, selected, select, selectUnasked, queries, palette]);
   return null;
 }
 

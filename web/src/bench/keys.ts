@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Swatch } from "../api/types";
+import { useDragTool } from "../picture/drag-tool";
 import { useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
 import { focusMark } from "../ui/marks";
@@ -23,6 +24,7 @@ const OWN: [string, string][] = [
   ["K, Escape", "keep a preview, put it back"],
   ["+ − 0", "zoom in, out, fit"],
   ["F, held", "flicker to the original"],
+  ["O", "outline the selected swatches in the picture"],
 ];
 
 /** What the keys do, as the Keys panel lists it: those of the stages, then the bench's own. */
@@ -58,6 +60,10 @@ function tableOf(bench: Bench, stages: readonly Stage[], shown: () => Swatch[]):
       const locked = shown().some((swatch) => selection.has(swatch.id) && !swatch.locked);
       void commands.operate({ kind: "lock_swatches", ids, locked });
     }),
+    o: () => {
+      const { isOutlined, setOutlined } = useDragTool.getState();
+      setOutlined(!isOutlined);
+    },
     f2: onSelected(() => focusMark("swatch-name")),
   };
   for (const [place, stage] of stages.entries()) {

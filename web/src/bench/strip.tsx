@@ -13,6 +13,7 @@ import { focusMark } from "../ui/marks";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
 import { STRIP } from "./focus";
 import { Moving, STILL_PX, useCarry } from "./moving";
+import { pressSwatch } from "./select";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
 import { layOut, rowsInView, targetIndex } from "./strip-layout";
 
@@ -99,17 +100,6 @@ export function Strip() {
       view.scrollTop = top + rowHeight - view.clientHeight;
   }, [current, places, rows, perRow, rowHeight]);
 
-  const range = (id: string) => {
-    const start = shown.findIndex((swatch) => swatch.id === (anchor ?? id));
-    const end = shown.findIndex((swatch) => swatch.id === id);
-    return shown.slice(Math.min(start, end), Math.max(start, end) + 1).map((swatch) => swatch.id);
-  };
-  const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
-    if (event.shiftKey) select(range(id), anchor);
-    else if (event.ctrlKey || event.metaKey)
-      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
-    else select([id], id);
-  };
   const moveTo = async (ids: string[], index: number) => {
     const last = (slots ?? shown.length) - ids.length;
     const at = current ?? null;
@@ -126,7 +116,7 @@ export function Strip() {
     const id = swatchAt(event);
     if (!id || event.button !== 0) return;
     held.current = { id, x: event.clientX, y: event.clientY, moved: false };
-    if (!selection.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pick(id, event);
+    if (!selection.has(id) || event.shiftKey || event.ctrlKey || event.metaKey) pressSwatch(shown, id, event);
     document.getElementById(`swatch-${id}`)?.focus({ preventScroll: true });
   };
   const move = (event: PointerEvent) => {

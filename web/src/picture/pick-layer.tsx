@@ -1,13 +1,8 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import type { Point } from "./regions";
 import type { View } from "./view";
 
 const DRAG_PX = 6;
-
-/** In pixels of the picture. */
-export interface Point {
-  x: number;
-  y: number;
-}
 
 /** Over a picture: pick a color where it is clicked, or several along a line that is dragged; by keys as well. */
 export function PickLayer({

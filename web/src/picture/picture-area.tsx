@@ -1,6 +1,5 @@
 import {
   type KeyboardEvent,
-  type PointerEvent,
   useCallback,
   useEffect,
   useLayoutEffect,
@@ -10,7 +9,25 @@ import {
 } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { isForThePage } from "../ui/keys";
+import { useDragTool } from "./drag-tool";
+import { draw } from "./draw";
+import { DragTools, DrawnRegion, SelectedOutline } from "./region-layer";
+import { countWithin, type Indexed, type Point, swatchAt } from "./regions";
+import { type Modifiers, useGestures } from "./use-gestures";
 import { fitView, type View, zoomAt } from "./view";
+
+/** What can be selected in the picture: its swatches, by where they paint. */
+export interface Regions {
+  source: Indexed;
+  /** Whose paint is outlined. */
+  outlined: ReadonlySet<string>;
+  /** The swatch that was clicked, or null where there is none. */
+  onPlace: (id: string | null, modifiers: Modifiers) => void;
+  /** Pixels that each swatch paints in the area that was drawn. */
+  onArea: (counts: Map<string, number>, modifiers: Modifiers) => void;
+  /** How many swatches that area would select. */
+  countOf: (counts: Map<string, number>) => number;
+}
 
 interface Props {
   name: string;
@@ -29,6 +46,8 @@ interface Props {
   onPixel?: (pixel: { x: number; y: number } | null) => void;
   /** Stands in the upper left corner. */
   corner?: React.ReactNode;
+  /** Where swatches can be selected by a click or a drag. */
+  regions?: Regions | null;
   /** Drawn over the picture, given where it lies; while it takes the pointer, the picture does not pan. */
   children?: (view: View) => React.ReactNode;
 }
@@ -58,6 +77,7 @@ export function PictureArea({
   mode = "divider",
   onPixel,
   corner,
+  regions = null,
   children,
 }: Props) {
   const area = useRef<HTMLDivElement>(null);
@@ -67,7 +87,7 @@ export function PictureArea({
   /** How the picture was zoomed and panned by hand; null while it fits. */
   const [moved, setMoved] = useState<View | null>(null);
   const [divider, setDivider] = useState(0.5);
-  const grip = useRef<{ kind: "pan"; x: number; y: number; view: View } | { kind: "divide" } | null>(null);
+  const isOutlined = useDragTool((state) => state.isOutlined);
 
   useLayoutEffect(() => {
     const box = area.current;
@@ -129,38 +149,48 @@ export function PictureArea({
   useHotkeys(["+", "="], () => zoomInMiddle(1.5), KEYS, [size]);
   useHotkeys("-", () => zoomInMiddle(1 / 1.5), KEYS, [size]);
 
-  const down = (event: PointerEvent) => {
-    if (event.button !== 0 || !view) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const onDivider = (event.target as HTMLElement).closest("[data-divider]");
-    grip.current = onDivider ? { kind: "divide" } : { kind: "pan", x: event.clientX, y: event.clientY, view };
-  };
-  const move = (event: PointerEvent) => {
-    const held = grip.current;
-    if (!held) {
-      if (onPixel) onPixel(pixelAt(event));
-      return;
-    }
-    if (held.kind === "divide") {
-      const rect = area.current?.getBoundingClientRect() ?? new DOMRect();
-      setDivider(Math.min(1, Math.max(0, (event.clientX - rect.left) / rect.width)));
-    } else {
-      setMoved({
-        ...held.view,
-        x: held.view.x + event.clientX - held.x,
-        y: held.view.y + event.clientY - held.y,
-      });
-    }
-  };
-  const pixelAt = (event: PointerEvent) => {
+  const placeOf = (event: { clientX: number; clientY: number }): Point | null => {
     const rect = area.current?.getBoundingClientRect();
     if (!rect || !view) return null;
     const across = event.clientX - rect.left;
     const pane = isPaned && across >= paneWidth ? paneWidth : 0;
-    const x = Math.floor((across - pane - view.x) / view.zoom);
-    const y = Math.floor((event.clientY - rect.top - view.y) / view.zoom);
+    return { x: (across - pane - view.x) / view.zoom, y: (event.clientY - rect.top - view.y) / view.zoom };
+  };
+  // A preview may be smaller than its picture: what was drawn over the picture is looked up in the preview.
+  const inSource = (point: Point): Point => ({
+    x: (point.x * (regions?.source.width ?? width)) / width,
+    y: (point.y * (regions?.source.height ?? height)) / height,
+  });
+  const gestures = useGestures({
+    area,
+    view,
+    setView: setMoved,
+    setDivider,
+    placeOf,
+    onReach: regions
+      ? (reached, modifiers) => {
+          if (reached.kind === "place")
+            regions.onPlace(swatchAt(regions.source, inSource(reached.at)), modifiers);
+          else regions.onArea(countWithin(regions.source, reached.outline.map(inSource)), modifiers);
+        }
+      : undefined,
+  });
+  const drawn =
+    gestures.drawn && regions && view
+      ? {
+          outline: gestures.drawn,
+          count: regions.countOf(countWithin(regions.source, gestures.drawn.map(inSource))),
+        }
+      : null;
+  const pixelAt = (event: { clientX: number; clientY: number }) => {
+    const place = placeOf(event);
+    const x = Math.floor(place?.x ?? -1);
+    const y = Math.floor(place?.y ?? -1);
     return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
   };
+  const outlineView =
+    rightView && regions ? { ...rightView, zoom: (rightView.zoom * width) / regions.source.width } : null;
+  const selects = useDragTool((state) => state.tool) !== "hand" && regions !== null;
   const nudge = (event: KeyboardEvent) => {
     const step = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[event.key];
     if (!step) return;
@@ -172,19 +202,24 @@ export function PictureArea({
     <div
       ref={area}
       role="application"
-      aria-label={`${name}: ${sides[0]} and ${sides[1]}. Drag to pan, wheel to zoom.`}
-      className="relative min-h-0 grow cursor-grab touch-none overflow-hidden rounded-sm bg-well active:cursor-grabbing"
-      onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={() => {
-        grip.current = null;
+      aria-label={`${name}: ${sides[0]} and ${sides[1]}. ${regions ? "Click or drag to select swatches" : "Drag to pan"}, wheel to zoom.`}
+      className={`relative min-h-0 grow touch-none overflow-hidden rounded-sm bg-well ${selects ? "cursor-crosshair" : "cursor-grab active:cursor-grabbing"}`}
+      onPointerDown={gestures.down}
+      onPointerMove={(event) => {
+        if (!gestures.move(event)) onPixel?.(pixelAt(event));
       }}
+      onPointerUp={gestures.up}
+      onPointerCancel={gestures.cancel}
       onPointerLeave={() => onPixel?.(null)}
       onDoubleClick={() => setMoved(null)}
     >
       <canvas ref={left} className="absolute inset-0 size-full" />
       <canvas ref={right} data-testid="picture" className="absolute inset-0 size-full" />
+      {regions && outlineView && isOutlined && regions.outlined.size > 0 && (
+        <SelectedOutline source={regions.source} selected={regions.outlined} view={outlineView} size={size} />
+      )}
       {view && children?.(view)}
+      {view && drawn && <DrawnRegion {...drawn} view={view} />}
       {isPaned && (
         <>
           <span className="pointer-events-none absolute inset-y-0 left-1/2 w-[2px] -translate-x-1/2 bg-ground" />
@@ -226,25 +261,28 @@ export function PictureArea({
           {corner}
         </div>
       )}
-      <div className="absolute top-3 right-3 z-10 flex overflow-hidden rounded-md border border-line bg-panel text-small">
-        <ZoomButton label="Zoom out" onClick={() => zoomInMiddle(1 / 1.5)}>
-          −
-        </ZoomButton>
-        <span className="w-14 self-center text-center" role="status" aria-label="Zoom">
-          {view ? `${Math.round(view.zoom * 100)} %` : ""}
-        </span>
-        <ZoomButton label="Zoom in" onClick={() => zoomInMiddle(1.5)}>
-          +
-        </ZoomButton>
-        <ZoomButton
-          label="1 : 1, actual size"
-          onClick={() => zoomBy(() => 1, size.width / 2, size.height / 2)}
-        >
-          1 : 1
-        </ZoomButton>
-        <ZoomButton label="Fit the area" pressed={!moved} onClick={() => setMoved(null)}>
-          fit
-        </ZoomButton>
+      <div className="absolute top-3 right-3 z-10 flex gap-2 text-small">
+        {regions && <DragTools />}
+        <div className="flex overflow-hidden rounded-md border border-line bg-panel">
+          <ZoomButton label="Zoom out" onClick={() => zoomInMiddle(1 / 1.5)}>
+            −
+          </ZoomButton>
+          <span className="w-14 self-center text-center" role="status" aria-label="Zoom">
+            {view ? `${Math.round(view.zoom * 100)} %` : ""}
+          </span>
+          <ZoomButton label="Zoom in" onClick={() => zoomInMiddle(1.5)}>
+            +
+          </ZoomButton>
+          <ZoomButton
+            label="1 : 1, actual size"
+            onClick={() => zoomBy(() => 1, size.width / 2, size.height / 2)}
+          >
+            1 : 1
+          </ZoomButton>
+          <ZoomButton label="Fit the area" pressed={!moved} onClick={() => setMoved(null)}>
+            fit
+          </ZoomButton>
+        </div>
       </div>
     </div>
   );
@@ -274,57 +312,4 @@ function ZoomButton({
       {children}
     </button>
   );
-}
-
-interface Side {
-  size: { width: number; height: number };
-  view: View | null;
-  width: number;
-  height: number;
-  from: number;
-  to: number;
-}
-
-/** Draw a picture of width × height into its view, between two places of the area; crisp from 100 % on. */
-export function draw(target: HTMLCanvasElement | null, source: CanvasImageSource | null, side: Side) {
-  const pen = target?.getContext("2d");
-  const { size, view, width, height, from, to } = side;
-  if (!target || !pen || !view || !size.width) return;
-  const ratio = window.devicePixelRatio || 1;
-  const wide = Math.round(size.width * ratio);
-  const high = Math.round(size.height * ratio);
-  if (target.width !== wide || target.height !== high) {
-    target.width = wide;
-    target.height = high;
-  }
-  pen.setTransform(ratio, 0, 0, ratio, 0, 0);
-  pen.clearRect(0, 0, size.width, size.height);
-  if (!source || to <= from) return;
-  pen.save();
-  pen.beginPath();
-  pen.rect(from, 0, to - from, size.height);
-  pen.clip();
-  pen.fillStyle = checks(pen);
-  pen.fillRect(view.x, view.y, width * view.zoom, height * view.zoom);
-  pen.imageSmoothingEnabled = view.zoom < 1;
-  pen.imageSmoothingQuality = view.zoom < 0.5 ? "medium" : "low";
-  pen.drawImage(source, view.x, view.y, width * view.zoom, height * view.zoom);
-  pen.restore();
-}
-
-let pattern: CanvasPattern | null = null;
-
-/** The gray checks that stand for clear pixels. */
-function checks(pen: CanvasRenderingContext2D): CanvasPattern | string {
-  if (pattern) return pattern;
-  const tile = new OffscreenCanvas(16, 16);
-  const brush = tile.getContext("2d");
-  if (!brush) return "#bbb";
-  brush.fillStyle = "#c8c8c8";
-  brush.fillRect(0, 0, 16, 16);
-  brush.fillStyle = "#a8a8a8";
-  brush.fillRect(0, 0, 8, 8);
-  brush.fillRect(8, 8, 8, 8);
-  pattern = pen.createPattern(tile, "repeat");
-  return pattern ?? "#bbb";
 }

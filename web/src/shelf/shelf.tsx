@@ -138,8 +138,9 @@ export function Shelf() {
           <Suspense fallback={<span className="w-16" />}>
             <LibraryMenu />
           </Suspense>
-          <SurroundSwitch />
           <span className="text-small text-quiet">{session.data?.user}</span>
+          {/* Last, where nothing that arrives later can move it under a hand. */}
+          <SurroundSwitch />
         </header>
         {selection.chosen && (
           <Suspense>

@@ -18,6 +18,8 @@ interface Screen {
   selected: string[];
   /** The same as a set: asked for every swatch that is drawn. */
   selection: ReadonlySet<string>;
+  /** Whether somebody selected them; not so for the first swatch of a bench that opens. */
+  isPicked: boolean;
   anchor: string | null;
   hovered: string | null;
   /** Swatches that something on the screen is about: the strip marks them. */
@@ -35,6 +37,8 @@ interface Screen {
   setSurround: (surround: Surround) => void;
   setStage: (stage: string) => void;
   select: (ids: string[], anchor?: string | null) => void;
+  /** Select what nobody has chosen, so that something is. */
+  selectUnasked: (ids: string[]) => void;
   hover: (id: string | null) => void;
   mark: (ids: readonly string[]) => void;
   drag: (dragging: { id: string; css: string } | null) => void;
@@ -63,6 +67,7 @@ export const useScreen = create<Screen>((set, get) => ({
   stage: "reduce",
   selected: [],
   selection: new Set(),
+  isPicked: false,
   anchor: null,
   hovered: null,
   marks: NO_MARKS,
@@ -90,9 +95,14 @@ export const useScreen = create<Screen>((set, get) => ({
     set({
       selected,
       selection: new Set(selected),
+      isPicked: true,
       anchor: anchor === undefined ? (selected.at(-1) ?? null) : anchor,
       dragging: null,
     }),
+  selectUnasked: (selected) => {
+    get().select(selected);
+    set({ isPicked: false });
+  },
   hover: (hovered) => set({ hovered }),
   mark: (ids) => set({ marks: ids.length ? new Set(ids) : NO_MARKS }),
   drag: (dragging) => set({ dragging }),

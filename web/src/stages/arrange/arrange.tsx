@@ -7,6 +7,7 @@ import { CompareView } from "./compare";
 import { ChipsView, GridView } from "./grid";
 import { ListView } from "./list";
 import { MapView } from "./map";
+import { PictureView } from "./picture-view";
 import { SortView } from "./sort";
 import { TwinsView } from "./twins";
 import { VariantsView } from "./variants";
@@ -17,6 +18,7 @@ const VIEWS: Record<ArrangeView, () => React.JSX.Element> = {
   grid: GridView,
   chips: ChipsView,
   map: MapView,
+  picture: PictureView,
   sort: SortView,
   twins: TwinsView,
   adjust: AdjustView,

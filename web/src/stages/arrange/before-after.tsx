@@ -1,5 +1,6 @@
 import { useLinked, usePalette, usePreview, useShown } from "../../bench/context";
 import { PictureChoice } from "../../bench/picture-choice";
+import { useRegions } from "../../bench/use-regions";
 import { PictureArea } from "../../picture/picture-area";
 import { usePainted } from "../../picture/use-painted";
 
@@ -16,6 +17,7 @@ export function BeforeAndAfter({
   const shown = useShown();
   const before = usePainted(palette.id, link, null, palette.swatches);
   const after = usePainted(palette.id, link, preview, shown);
+  const regions = useRegions(after.source);
   if (!link) return null;
   return (
     <PictureArea
@@ -27,6 +29,7 @@ export function BeforeAndAfter({
       result={sides ? (after.painted?.canvas ?? null) : null}
       version={after.painted?.version ?? 0}
       sides={sides ?? ["as it is", "as it is"]}
+      regions={regions}
       corner={palette.links.length > 1 && <PictureChoice />}
     />
   );

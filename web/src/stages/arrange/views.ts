@@ -6,6 +6,7 @@ export const ARRANGE_VIEWS = [
   { id: "grid", label: "Grid", has: "toolbar" },
   { id: "chips", label: "Chips", has: "toolbar" },
   { id: "map", label: "Map", has: "toolbar" },
+  { id: "picture", label: "Picture", has: "toolbar" },
   { id: "sort", label: "Sort", has: "draft" },
   { id: "twins", label: "Near twins", has: "draft" },
   { id: "adjust", label: "Adjust", has: "draft" },

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Point } from "../../picture/pick-layer";
+import type { Point } from "../../picture/regions";
 
 const LOUPE = { side: 148, pixels: 21 };
 

@@ -17,6 +17,7 @@ import {
 } from "../../bench/context";
 import { DraftBar, Figure } from "../../bench/draft-bar";
 import { PictureWord, usePictures } from "../../bench/picture-word";
+import { useRegions } from "../../bench/use-regions";
 import { PictureArea } from "../../picture/picture-area";
 import { useOriginal, usePainted } from "../../picture/use-painted";
 import { useScreen } from "../../shell/store";
@@ -88,8 +89,14 @@ export function ToneView({ work }: { work: RampWork }) {
   useEffect(() => discard, [discard]);
   const original = useOriginal(picture?.id);
   const link = palette.links.find((entry) => entry.picture.id === picture?.id);
-  const { painted } = usePainted(palette.id, link, preview?.kind === "reduce" ? preview : null, shown);
+  const { painted, source } = usePainted(
+    palette.id,
+    link,
+    preview?.kind === "reduce" ? preview : null,
+    shown,
+  );
   const proposed = preview?.kind === "reduce";
+  const regions = useRegions(proposed ? source : null);
   const asOwn = async () => {
     if (!picture || !toning) return;
     try {
@@ -151,6 +158,7 @@ export function ToneView({ work }: { work: RampWork }) {
           result={proposed ? (painted?.canvas ?? null) : null}
           version={painted?.version ?? 0}
           sides={["original", "toned"]}
+          regions={regions}
         />
       </div>
     </div>

@@ -7,8 +7,9 @@ import type { Preview, Recipe } from "../../api/types";
 import { inWords } from "../../api/words";
 import { useMenus, usePalette } from "../../bench/context";
 import { useLens } from "../../lens/lens";
+import { draw } from "../../picture/draw";
 import { lookupTable, paint } from "../../picture/lookup";
-import { draw } from "../../picture/picture-area";
+
 import { combinations, MOST_PROOFS, proofLabel, sameRecipe } from "../../picture/proofs";
 import { fitView, type View, zoomAt } from "../../picture/view";
 import { useScreen } from "../../shell/store";

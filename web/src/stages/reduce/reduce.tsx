@@ -16,6 +16,7 @@ import {
 } from "../../bench/context";
 import { PictureChoice, ShelfPictures } from "../../bench/picture-choice";
 import { triedRecipe } from "../../bench/tried";
+import { useRegions } from "../../bench/use-regions";
 import { DropHint } from "../../imports/drop";
 import { type CompareMode, PictureArea } from "../../picture/picture-area";
 import { PixelReadout } from "../../picture/pixel-readout";
@@ -177,6 +178,7 @@ export function ReduceStage() {
   const original = useOriginal(link?.picture.id);
   const grayOriginal = useOriginal(look === "gray" ? link?.picture.id : undefined, true);
   const { painted, source, error } = usePainted(palette.id, link, preview, shown, look === "gray");
+  const regions = useRegions(source);
   const proposed = preview?.kind === "reduce" ? preview.proposal : null;
   const errors = useErrorMap(palette, link, recipe, MAPS[look] ?? null);
   const tiles = useTileMap(palette, link, proposed, recipe, look === "tiles");
@@ -305,6 +307,7 @@ export function ReduceStage() {
           sides={["original", shows[look] ?? count]}
           mode={mode}
           corner={<PictureChoice />}
+          regions={regions}
           onPixel={setPixel}
         >
           {(view) => (
