@@ -11,6 +11,7 @@ import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Measured } from "../ui/measured";
 import { BenchContext, createBench, usePalette, usePreview, useShown } from "./context";
+import { DroppedPictures } from "./dropped-pictures";
 import { useFocus } from "./focus";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
@@ -180,6 +181,7 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
           <Working stage={stage} />
         </div>
       </DropArea>
+      <DroppedPictures />
     </BenchContext.Provider>
   );
 }

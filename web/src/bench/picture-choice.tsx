@@ -1,17 +1,35 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { ask } from "../api/queries";
-import type { Recipe } from "../api/types";
+import { ask, KEYS } from "../api/queries";
+import type { Palette, Recipe } from "../api/types";
 import { TextButton } from "../ui/button";
 import { PANEL } from "../ui/sentence";
-import { useCommands, useLinked, usePalette } from "./context";
+import { useBench, useCommands, useLinked, usePalette } from "./context";
+
+/** Let the palette paint a picture with the strip as it is; whether it does. */
+export function usePaint() {
+  const { id } = useBench();
+  const queries = useQueryClient();
+  const link = useLinked();
+  const { inTurn, showPicture } = useCommands();
+  return async (picture: string): Promise<boolean> => {
+    // The server fills in what is not said. A strip without a swatch gets its colors from the picture: the first of several.
+    const swatches = queries.getQueryData<Palette>(KEYS.palette(id))?.swatches ?? [];
+    const chooser = swatches.length > 0 ? "as-it-is" : "perceptual";
+    const recipe = { ...link?.recipe, chooser, marks: [] } as Partial<Recipe> as Recipe;
+    const painted = await inTurn(async ({ settle, change }) =>
+      (await settle()) ? change({ kind: "reduce", picture, recipe }) : null,
+    );
+    if (painted) showPicture(picture);
+    return painted !== null;
+  };
+}
 
 /** Pictures of the shelf that the palette does not paint yet, and how to let it paint one. */
 function usePainting() {
   const palette = usePalette();
-  const link = useLinked();
-  const { settle, change, showPicture } = useCommands();
+  const paintWith = usePaint();
   const [painting, setPainting] = useState<string | null>(null);
   const shelf = useQuery({
     ...ask.shelf(),
@@ -20,12 +38,7 @@ function usePainting() {
   const others = (shelf.data?.pictures ?? []).filter((card) => !linked.has(card.id));
   const paint = async (picture: string) => {
     setPainting(picture);
-    if (await settle()) {
-      // The server fills in what is not said. A strip without a swatch gets its colors from the picture.
-      const chooser = palette.swatches.length > 0 ? "as-it-is" : "perceptual";
-      const recipe = { ...link?.recipe, chooser, marks: [] } as Partial<Recipe> as Recipe;
-      if (await change({ kind: "reduce", picture, recipe })) showPicture(picture);
-    }
+    await paintWith(picture);
     setPainting(null);
   };
   return { others, paint, painting };

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import type { ReactNode } from "react";
+import { create } from "zustand";
 import { ask } from "../api/queries";
 import type { PictureCard } from "../api/types";
 import { PictureArea } from "../picture/picture-area";
@@ -12,12 +13,22 @@ import { Thumbnail } from "./picture-choice";
 /** What is shown of a picture, on the shelf or linked to a palette. */
 type Facts = Pick<PictureCard, "id" | "name" | "width" | "height">;
 
+/** The picture that each palette works with, once one was chosen; it stays chosen from view to view. */
+export const useAskedPicture = create<{
+  asked: Record<string, string>;
+  ask: (palette: string, picture: string) => void;
+}>((set, get) => ({
+  asked: {},
+  ask: (palette, picture) => set({ asked: { ...get().asked, [palette]: picture } }),
+}));
+
 /** Pictures to work with: those that the palette paints, then the others of the shelf; and the one that is chosen. */
 export function usePictures() {
   const palette = usePalette();
   const link = useLinked();
   const shelf = useQuery(ask.shelf());
-  const [chosen, setChosen] = useState<string | null>(null);
+  const chosen = useAskedPicture((state) => state.asked[palette.id] ?? null);
+  const askFor = useAskedPicture((state) => state.ask);
   const linked = new Set(palette.links.map((entry) => entry.picture.id));
   const pictures = [...(shelf.data?.pictures ?? [])].sort(
     (a, b) => Number(linked.has(b.id)) - Number(linked.has(a.id)),
@@ -25,7 +36,7 @@ export function usePictures() {
   const wanted = chosen ?? link?.picture.id;
   const picture =
     pictures.find((entry) => entry.id === wanted) ?? (chosen ? undefined : link?.picture) ?? pictures[0];
-  return { pictures, picture, choose: setChosen };
+  return { pictures, picture, choose: (id: string) => askFor(palette.id, id) };
 }
 
 /** A word that chooses a picture of the shelf. */

@@ -4,7 +4,7 @@ import { isOpen, useJobs } from "../api/jobs";
 import { useMenusAsked } from "../api/palette";
 import { useJobActions } from "../shell/jobs";
 import { Button } from "../ui/button";
-import { isPicture, textAsFile, useWaitingFiles } from "./store";
+import { isPicture, textAsFile, useDroppedPictures, useWaitingFiles } from "./store";
 import { useBringIn, useProgress } from "./use-bring-in";
 
 function hasFiles(event: DragEvent) {
@@ -12,16 +12,18 @@ function hasFiles(event: DragEvent) {
 }
 
 /**
- * Where files go. On the shelf pictures alone open on benches of their own; anything else, and everything that comes
- * to a bench, opens the import page first.
+ * Where files go. On the shelf pictures alone open on benches of their own; on a bench it is asked what they are for.
+ * Anything else opens the import page first.
  */
 function useReceive(target: string | null) {
   const bringIn = useBringIn();
   const open = useWaitingFiles((state) => state.open);
+  const askOf = useDroppedPictures((state) => state.ask);
   return (files: File[]) => {
     if (files.length === 0) return;
-    if (target === null && files.every(isPicture)) void bringIn(files);
-    else open(files, target);
+    if (!files.every(isPicture)) open(files, target);
+    else if (target === null) void bringIn(files);
+    else askOf(files);
   };
 }
 
@@ -37,7 +39,7 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
       const typing = event.target instanceof HTMLElement && /^(INPUT|TEXTAREA)$/.test(event.target.tagName);
-      if (typing || useWaitingFiles.getState().waiting) return;
+      if (typing || useWaitingFiles.getState().waiting || useDroppedPictures.getState().files.length) return;
       const files = [...(event.clipboardData?.files ?? [])];
       const text = event.clipboardData?.getData("text/plain") ?? "";
       if (files.length) latest.current(files);

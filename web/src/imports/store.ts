@@ -17,6 +17,17 @@ export const useWaitingFiles = create<{
   close: () => set({ waiting: null }),
 }));
 
+/** Pictures that came to a bench, until the artist has said what they are for. */
+export const useDroppedPictures = create<{
+  files: File[];
+  ask: (files: File[]) => void;
+  close: () => void;
+}>((set) => ({
+  files: [],
+  ask: (files) => set({ files }),
+  close: () => set({ files: [] }),
+}));
+
 const PICTURE = /\.(png|jpe?g|webp|gif)$/i;
 
 export function isPicture(file: File) {

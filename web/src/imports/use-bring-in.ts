@@ -33,14 +33,13 @@ export function useBegin() {
   };
 }
 
-/** Bring picture files in: each is stored and reduced; the last one's bench opens. */
-export function useBringIn() {
+/** Send pictures one after the other, and do something with each; what went wrong with one is said, and the others go on. */
+export function useSendPictures() {
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   const set = useProgress((state) => state.set);
-  const begin = useBegin();
-  return async (files: FileList | File[]) => {
-    let opened: string | null = null;
+  return async <Made>(files: Iterable<File>, then: (picture: string) => Promise<Made | null>) => {
+    const made: { name: string; made: Made }[] = [];
     for (const file of [...files]) {
       try {
         set({ name: file.name, share: 0, step: "sending" });
@@ -48,13 +47,39 @@ export function useBringIn() {
           set({ name: file.name, share, step: share < 1 ? "sending" : "reducing" }),
         );
         set({ name: file.name, share: 1, step: "reducing" });
-        opened = (await begin(picture.id)) ?? opened;
+        const answer = await then(picture.id);
+        if (answer !== null) made.push({ name: file.name, made: answer });
       } catch (error) {
-        say(inWords(error), { kind: "wrong" });
+        say(`${file.name}: ${inWords(error)}`, { kind: "wrong" });
       }
     }
     set(null);
     await queries.invalidateQueries({ queryKey: KEYS.shelf });
-    if (opened) navigate(`/palettes/${opened}`);
+    return made;
+  };
+}
+
+/** File names as they are said: all of a few, and how many more. */
+export function named(names: readonly string[]): string {
+  const MOST_SAID = 3;
+  const more = names.length - MOST_SAID;
+  return names.slice(0, MOST_SAID).join(", ") + (more > 0 ? ` and ${more} more` : "");
+}
+
+/** Bring picture files in: each is stored and reduced. One opens on its bench; of several it is said what was made. */
+export function useBringIn() {
+  const say = useScreen((screen) => screen.say);
+  const send = useSendPictures();
+  const begin = useBegin();
+  return async (files: FileList | File[]) => {
+    const made = await send(files, begin);
+    const [only] = made;
+    if (!only) return;
+    if (files.length === 1) navigate(`/palettes/${only.made}`);
+    else
+      say(
+        `${made.length === 1 ? "One picture is" : `${made.length} pictures are`} reduced: ${named(made.map((entry) => entry.name))}.`,
+        location.pathname === "/" ? {} : { action: { label: "Go to the shelf", run: () => navigate("/") } },
+      );
   };
 }

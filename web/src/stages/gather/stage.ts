@@ -20,5 +20,11 @@ export const gather: Stage = {
         focusMark("entry");
       },
     },
+    {
+      id: "pick-from-picture",
+      key: "p",
+      use: "pick colors from a picture",
+      run: () => useGather.getState().setView("pick"),
+    },
   ],
 };
