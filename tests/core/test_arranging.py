@@ -189,6 +189,24 @@ def ids_of(palette: Palette) -> list[str]:
     return [swatch.id for swatch in palette.swatches]
 
 
+def test_what_is_pasted_into_its_own_palette_comes_back_into_its_group() -> None:
+    palette = strip("#111111", "#222222", "#333333", "#444444", groups="AAB ")
+    document = palette_to_document(palette)
+    taken = {**document, "swatches": document["swatches"][:1]}
+    less = replace(palette, swatches=palette.swatches[1:])
+    back = BringIn(document=taken, source="here", join_groups=True).apply(less).palette
+    assert [swatch.id for swatch in back.swatches] == ["b", "a", "c", "d"], "behind the last of its group"
+    assert [group.id for group in back.groups] == [group.id for group in palette.groups]
+    again = BringIn(document=taken, source="here", join_groups=True).apply(back).palette
+    assert [group.name for group in again.groups] == [group.name for group in palette.groups]
+    assert [swatch.group for swatch in again.swatches] == [palette.swatches[0].group] * 3 + [palette.swatches[2].group, None]
+    assert len({swatch.id for swatch in again.swatches}) == 5
+    # A group of the same id under another name is another group; and without the wish all are.
+    renamed = replace(less, groups=tuple(replace(group, name=f"{group.name}!") for group in less.groups))
+    assert len(BringIn(document=taken, source="here", join_groups=True).apply(renamed).palette.groups) == 3
+    assert len(BringIn(document=taken, source="here").apply(less).palette.groups) == 3
+
+
 def test_a_ramp_is_baked_as_a_group_of_its_own() -> None:
     palette = strip("#262b5c", "#ffd478")
     recipe = RampRecipe(stops=[RampStop(swatch="a"), RampStop(swatch="b")], steps=7)

@@ -2618,6 +2618,12 @@ export interface components {
              * @default 2
              */
             tolerance: number;
+            /**
+             * Join Groups
+             * @description whether what comes joins the groups of the same id and name, instead of new ones
+             * @default false
+             */
+            join_groups: boolean;
         };
         /**
          * ChangeRamp

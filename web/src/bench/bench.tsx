@@ -10,6 +10,7 @@ import { useLensStore } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Measured } from "../ui/measured";
+import { BenchMenu } from "./bench-menu";
 import { BenchContext, createBench, usePalette, usePreview, useShown } from "./context";
 import { DroppedPictures } from "./dropped-pictures";
 import { useFocus } from "./focus";
@@ -19,6 +20,7 @@ import { NotUnderstood } from "./not-understood";
 import { StageRow } from "./stage-row";
 import { componentOf, loadAhead, useStages } from "./stages";
 import { Strip } from "./strip";
+import { useClipboard } from "./use-clipboard";
 
 const Readout = lazy(() => import("./readout").then((loaded) => ({ default: loaded.Readout })));
 
@@ -149,6 +151,7 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
   useLayoutEffect(() => bench.watch(), [bench]);
   useEffect(() => () => bench.asking.stop(), [bench]);
   useBenchKeys(bench, stages);
+  useClipboard(bench);
   useFocus(stage);
   useEffect(() => loadAhead(stages), [stages]);
   useEffect(() => {
@@ -172,13 +175,15 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
           <Measured id="missed">
             <Missed />
           </Measured>
-          <Measured id="strip">
-            <TheStrip />
-          </Measured>
-          <Measured id="stages">
-            <Stages />
-          </Measured>
-          <Working stage={stage} />
+          <BenchMenu>
+            <Measured id="strip">
+              <TheStrip />
+            </Measured>
+            <Measured id="stages">
+              <Stages />
+            </Measured>
+            <Working stage={stage} />
+          </BenchMenu>
         </div>
       </DropArea>
       <DroppedPictures />

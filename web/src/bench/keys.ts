@@ -16,6 +16,7 @@ const OWN: [string, string][] = [
   ["Ctrl ← →", "move the selected swatches"],
   ["Space", "lift them; arrow keys carry, Space puts down, Escape back"],
   ["Ctrl A", "select all"],
+  ["Ctrl C, X, V", "copy, cut, paste the selected swatches"],
   ["Enter or F2", "rename the swatch; Enter goes on to the next"],
   ["L", "lock or unlock"],
   ["D", "duplicate"],

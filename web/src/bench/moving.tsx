@@ -15,11 +15,14 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
+import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { createPortal } from "react-dom";
 import type { Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
+import { CardTray, cardAt, takeToCard } from "./card-tray";
+import { useBench } from "./context";
 
 /** How far a pointer goes before it drags, in pixels. */
 export const STILL_PX = 5;
@@ -209,6 +212,9 @@ export function Moving({ shown, onMove, carry, children }: Props) {
   const lens = useLens();
   const [carried, setCarried] = useState<string[]>([]);
   const [gap, setGap] = useState<Gap | null>(null);
+  const [tray, setTray] = useState<{ over: string | null } | null>(null);
+  const queries = useQueryClient();
+  const { id: bench } = useBench();
   carry.moved = setGap;
   // The keys have moved it already: what is drawn follows.
   const followed: KeyboardCoordinateGetter = (_, { context }) => {
@@ -225,14 +231,25 @@ export function Moving({ shown, onMove, carry, children }: Props) {
     }),
   );
   const idsOf = (active: Active) => movedWith(String(active.id), shown, useScreen.getState().selection);
+  // Only a pointer comes to a card; keys carry along the places.
+  const cardOf = ({ activatorEvent, delta }: DragMoveEvent) =>
+    activatorEvent instanceof PointerEvent
+      ? cardAt(activatorEvent.clientX + delta.x, activatorEvent.clientY + delta.y)
+      : null;
   const finish = () => {
+    setTray(null);
     carry.end();
     setCarried([]);
     setGap(null);
   };
   const end = (event: DragEndEvent) => {
     const at = carry.gap ?? gapOf(event)?.at;
+    const card = cardOf(event);
     finish();
+    if (card) {
+      void takeToCard(queries, bench, idsOf(event.active), card);
+      return;
+    }
     if (at !== undefined) onMove(idsOf(event.active), at);
   };
   const namesOf = (active: Active) => {
@@ -262,10 +279,18 @@ export function Moving({ shown, onMove, carry, children }: Props) {
       }}
       onDragStart={({ active, activatorEvent }) => {
         // What keys lift is known already, or will be: this may come before the box has heard the key.
-        if (!(activatorEvent instanceof KeyboardEvent)) carry.isCarrying = true;
+        if (!(activatorEvent instanceof KeyboardEvent)) {
+          carry.isCarrying = true;
+          setTray({ over: null });
+        }
         setCarried(idsOf(active));
       }}
-      onDragMove={(event) => carry.place === null && setGap(gapOf(event))}
+      onDragMove={(event) => {
+        if (carry.place !== null) return;
+        const over = cardOf(event)?.id ?? null;
+        setTray((before) => (before && before.over !== over ? { over } : before));
+        setGap(over ? null : gapOf(event));
+      }}
       onDragEnd={end}
       onDragCancel={finish}
     >
@@ -282,6 +307,7 @@ export function Moving({ shown, onMove, carry, children }: Props) {
               </span>
             )}
           </DragOverlay>
+          {tray && carried.length > 0 && <CardTray over={tray.over} />}
           {gap && carried.length > 0 && (
             <div
               aria-hidden="true"

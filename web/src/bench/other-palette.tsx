@@ -43,6 +43,8 @@ export function ShelfPalettes({
         <li key={card.id}>
           <button
             type="button"
+            data-palette-card={card.id}
+            data-palette-name={card.name}
             className="block w-full text-left outline-offset-2"
             onClick={() => onChoose({ id: card.id, name: card.name })}
           >

@@ -21,6 +21,7 @@ export function useRegions(source: Indexed | null): Regions | null {
           if (id) pressSwatch(shown, id, modifiers);
         },
         onArea: (counts, modifiers) => pressSeveral(swatchesWithin(counts, shown), modifiers),
+        isSelected: (id) => selection.has(id),
         countOf: (counts) => swatchesWithin(counts, shown).length,
       },
     [source, shown, selection, isPicked],

@@ -51,6 +51,7 @@ function useResult(item: Item) {
           source: file.name,
           how: choice.how,
           tolerance: choice.tenths / 10,
+          join_groups: false,
         }
       : null;
   const wish = [item.key, { ...choice, left: [...item.left].sort() }, reading?.swatches.length];

@@ -37,7 +37,7 @@ afterEach(() => {
 });
 
 describe("bringing pictures in", () => {
-  it("stores each, begins a palette of it, and opens the last one's bench", async () => {
+  it("stores each, begins a palette of it, and says what was made", async () => {
     Sender.answers = [
       { status: 201, body: { id: "picture-1" } },
       { status: 201, body: { id: "picture-2" } },
@@ -64,7 +64,17 @@ describe("bringing pictures in", () => {
       "done",
     ]);
     expect(queries.getQueryData(KEYS.palette("palette-2"))).toEqual({ id: "palette-2" });
-    expect(location.pathname).toBe("/palettes/palette-2");
+    expect(location.pathname).toBe("/");
+    expect(useScreen.getState().notices.map((notice) => notice.text)).toEqual([
+      "2 pictures are reduced: a.png, b.png.",
+    ]);
+  });
+  it("opens the bench of a single one", async () => {
+    Sender.answers = [{ status: 201, body: { id: "picture-1" } }];
+    serverOf(json({ id: "palette-1" }, 201));
+    const { now } = used(useBringIn, undefined);
+    await now()([file("a.png")]);
+    expect(location.pathname).toBe("/palettes/palette-1");
   });
   it("goes on with the others where one is refused, and says why", async () => {
     Sender.answers = [
@@ -74,8 +84,11 @@ describe("bringing pictures in", () => {
     serverOf(json({ id: "palette-2" }, 201));
     const { now } = used(useBringIn, undefined);
     await now()([file("a.png"), file("b.png")]);
-    expect(useScreen.getState().notices.map((notice) => notice.text)).toEqual(["“a.png” is not a picture."]);
-    expect(location.pathname).toBe("/palettes/palette-2");
+    expect(useScreen.getState().notices.map((notice) => notice.text)).toEqual([
+      "“a.png” is not a picture.",
+      "One picture is reduced: b.png.",
+    ]);
+    expect(location.pathname).toBe("/");
     expect(useProgress.getState().progress).toBeNull();
   });
   it("stays where it is where nothing could be brought in", async () => {

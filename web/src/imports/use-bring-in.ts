@@ -50,7 +50,8 @@ export function useSendPictures() {
         const answer = await then(picture.id);
         if (answer !== null) made.push({ name: file.name, made: answer });
       } catch (error) {
-        say(`${file.name}: ${inWords(error)}`, { kind: "wrong" });
+        const why = inWords(error);
+        say(why.includes(file.name) ? why : `${file.name}: ${why}`, { kind: "wrong" });
       }
     }
     set(null);

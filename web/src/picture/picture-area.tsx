@@ -25,6 +25,7 @@ export interface Regions {
   onPlace: (id: string | null, modifiers: Modifiers) => void;
   /** Pixels that each swatch paints in the area that was drawn. */
   onArea: (counts: Map<string, number>, modifiers: Modifiers) => void;
+  isSelected: (id: string) => boolean;
   /** How many swatches that area would select. */
   countOf: (counts: Map<string, number>) => number;
 }
@@ -51,6 +52,8 @@ interface Props {
   /** Drawn over the picture, given where it lies; while it takes the pointer, the picture does not pan. */
   children?: (view: View) => React.ReactNode;
 }
+
+const NO_KEYS: Modifiers = { shiftKey: false, ctrlKey: false, metaKey: false };
 
 export type CompareMode = "divider" | "panes";
 
@@ -211,6 +214,13 @@ export function PictureArea({
       onPointerUp={gestures.up}
       onPointerCancel={gestures.cancel}
       onPointerLeave={() => onPixel?.(null)}
+      onContextMenu={(event) => {
+        // What is pressed is what the menu is about.
+        const at = regions && placeOf(event);
+        const id = at && swatchAt(regions.source, inSource(at));
+        if (id && !regions.isSelected(id)) regions.onPlace(id, NO_KEYS);
+      }}
+      data-picture={regions ? "" : undefined}
       onDoubleClick={() => setMoved(null)}
     >
       <canvas ref={left} className="absolute inset-0 size-full" />

@@ -21,17 +21,31 @@ const DAY = new Intl.DateTimeFormat("en", {
 const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 
 /** A palette as its strip. */
-export function PaletteRow({ card, trash }: { card: PaletteCard; trash: boolean }) {
+export function PaletteRow({
+  card,
+  trash,
+  order,
+}: {
+  card: PaletteCard;
+  trash: boolean;
+  /** The ids of all cards as they are shown, for a range of them. */
+  order: readonly string[];
+}) {
   const throwAway = useTrash().one;
   const { favor, duplicate } = useCardActions();
-  const { chosen, toggle } = useSelection();
+  const { chosen, press } = useSelection();
   return (
     <>
       <button
         type="button"
         disabled={trash}
         aria-pressed={chosen ? chosen.has(card.id) : undefined}
-        onClick={() => (chosen ? toggle(card.id) : navigate(`/palettes/${card.id}`))}
+        data-card={card.id}
+        onClick={(event) => {
+          const adds = event.shiftKey || event.ctrlKey || event.metaKey;
+          if (chosen || adds) press(card.id, order, event.shiftKey);
+          else navigate(`/palettes/${card.id}`);
+        }}
         className="block w-full text-left outline-offset-4"
       >
         <span className="flex h-14 overflow-hidden">

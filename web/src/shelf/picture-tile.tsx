@@ -15,14 +15,22 @@ import { useTrash } from "./use-trash";
 const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 
 /** A picture; opens the bench of its palette, or begins one. */
-export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean }) {
+export function PictureTile({
+  card,
+  trash,
+  order,
+}: {
+  card: PictureCard;
+  trash: boolean;
+  /** The ids of all cards as they are shown, for a range of them. */
+  order: readonly string[];
+}) {
   const throwAway = useTrash().one;
   const { favor } = useCardActions();
   const say = useScreen((screen) => screen.say);
   const makePalette = useBegin();
-  const { chosen, toggle } = useSelection();
+  const { chosen, press } = useSelection();
   const begin = async () => {
-    if (chosen) return toggle(card.id);
     try {
       const palette = card.palettes[0] ?? (await makePalette(card.id));
       if (palette) navigate(`/palettes/${palette}?picture=${card.id}`);
@@ -36,7 +44,12 @@ export function PictureTile({ card, trash }: { card: PictureCard; trash: boolean
         type="button"
         disabled={trash}
         aria-pressed={chosen ? chosen.has(card.id) : undefined}
-        onClick={() => void begin()}
+        data-card={card.id}
+        onClick={(event) => {
+          const adds = event.shiftKey || event.ctrlKey || event.metaKey;
+          if (chosen || adds) press(card.id, order, event.shiftKey);
+          else void begin();
+        }}
         className="block w-full text-left outline-offset-4"
       >
         <span className="block aspect-[3/2] overflow-hidden bg-well">

@@ -20,6 +20,8 @@ export function RampRow({ ramps }: { ramps: RampCard[] }) {
           <li key={`${card.palette}-${card.id}`} className="group relative">
             <button
               type="button"
+              data-ramp-card={card.id}
+              data-palette={card.palette}
               className="block w-full text-left outline-offset-4"
               title={`${card.name}, kept with ${card.palette_name}${card.tags.length ? `: ${card.tags.join(", ")}` : ""}`}
               onClick={() => navigate(`/palettes/${card.palette}?stage=ramp&ramp=${card.id}`)}

@@ -9,6 +9,7 @@ import { SurroundSwitch } from "../shell/header";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { CardGrid } from "../ui/card-grid";
+import { MenuArea } from "../ui/menu";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
 import { RampRow } from "./ramp-row";
@@ -24,6 +25,7 @@ import {
 } from "./search";
 import { useSelection } from "./selection";
 import { Usage } from "./usage";
+import { useCardMenu } from "./use-card-menu";
 import { Work } from "./work";
 
 function useShelf(trash: boolean, near: string | null) {
@@ -85,6 +87,8 @@ export function Shelf() {
     sorting,
     wanted.near !== null && !shelf.error,
   );
+  const order = [...pictures, ...palettes].map((card) => card.id);
+  const menuOf = useCardMenu(shelf.data, trash, order);
   const isEmpty = shelf.data && shelf.data.palettes.length + shelf.data.pictures.length === 0;
   return (
     <DropArea>
@@ -151,70 +155,72 @@ export function Shelf() {
           </Suspense>
         )}
         <main ref={setArea} className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
-          <div>
-            {shelf.isPending && (
-              <p role="status" className="text-quiet">
-                Looking at the shelf …
-              </p>
-            )}
-            {shelf.error && (
-              <div role="alert" className="max-w-md">
-                <p className="mb-3">{shelf.error.message}</p>
-                <Button onClick={() => shelf.refetch()}>Try again</Button>
-              </div>
-            )}
-            {isEmpty &&
-              (trash ? (
-                <p className="text-quiet">
-                  The trash is empty. What is put here is removed for good after{" "}
-                  {session.data?.trash_days ?? 30} days.
+          <MenuArea label="What can be done with this card" entriesOf={menuOf}>
+            <div>
+              {shelf.isPending && (
+                <p role="status" className="text-quiet">
+                  Looking at the shelf …
                 </p>
-              ) : (
-                <div className="grid h-full place-items-center">
-                  <DropHint
-                    title="Begin with a picture"
-                    text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
-                  />
+              )}
+              {shelf.error && (
+                <div role="alert" className="max-w-md">
+                  <p className="mb-3">{shelf.error.message}</p>
+                  <Button onClick={() => shelf.refetch()}>Try again</Button>
                 </div>
-              ))}
-            {shelf.data && !isEmpty && palettes.length + pictures.length + ramps.length === 0 && (
-              <p role="status">
-                Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
-              </p>
-            )}
-            {!trash && <Work />}
-            {pictures.length > 0 && (
-              <section aria-labelledby="pictures" className="mb-8">
-                <h2 id="pictures" className="mb-3 text-label font-semibold">
-                  Pictures
-                </h2>
-                <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
-                  {pictures.map((card) => (
-                    <PictureTile key={card.id} card={card} trash={trash} />
-                  ))}
-                </ul>
-              </section>
-            )}
-            {!trash && ramps.length > 0 && <RampRow ramps={ramps} />}
-            {palettes.length > 0 && (
-              <section aria-labelledby="palettes">
-                <h2 id="palettes" className="mb-3 text-label font-semibold">
-                  Palettes
-                </h2>
-                <CardGrid
-                  items={palettes}
-                  scroll={area}
-                  leastWidth={380}
-                  height={122}
-                  columnGap={32}
-                  keyOf={(card) => card.id}
-                >
-                  {(card) => <PaletteRow card={card} trash={trash} />}
-                </CardGrid>
-              </section>
-            )}
-            {shelf.data && !isEmpty && <Usage />}
-          </div>
+              )}
+              {isEmpty &&
+                (trash ? (
+                  <p className="text-quiet">
+                    The trash is empty. What is put here is removed for good after{" "}
+                    {session.data?.trash_days ?? 30} days.
+                  </p>
+                ) : (
+                  <div className="grid h-full place-items-center">
+                    <DropHint
+                      title="Begin with a picture"
+                      text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
+                    />
+                  </div>
+                ))}
+              {shelf.data && !isEmpty && palettes.length + pictures.length + ramps.length === 0 && (
+                <p role="status">
+                  Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
+                </p>
+              )}
+              {!trash && <Work />}
+              {pictures.length > 0 && (
+                <section aria-labelledby="pictures" className="mb-8">
+                  <h2 id="pictures" className="mb-3 text-label font-semibold">
+                    Pictures
+                  </h2>
+                  <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
+                    {pictures.map((card) => (
+                      <PictureTile key={card.id} card={card} trash={trash} order={order} />
+                    ))}
+                  </ul>
+                </section>
+              )}
+              {!trash && ramps.length > 0 && <RampRow ramps={ramps} />}
+              {palettes.length > 0 && (
+                <section aria-labelledby="palettes">
+                  <h2 id="palettes" className="mb-3 text-label font-semibold">
+                    Palettes
+                  </h2>
+                  <CardGrid
+                    items={palettes}
+                    scroll={area}
+                    leastWidth={380}
+                    height={122}
+                    columnGap={32}
+                    keyOf={(card) => card.id}
+                  >
+                    {(card) => <PaletteRow card={card} trash={trash} order={order} />}
+                  </CardGrid>
+                </section>
+              )}
+              {shelf.data && !isEmpty && <Usage />}
+            </div>
+          </MenuArea>
         </main>
       </div>
     </DropArea>

@@ -44,6 +44,10 @@ class BringIn(Operation):
     source: str = Field(max_length=400)
     how: Literal["append", "union", "replace"] = "append"
     tolerance: float = Field(default=2.0, ge=0, le=100, description="ΔEOK×100, for union")
+    join_groups: bool = Field(
+        default=False,
+        description="whether what comes joins the groups of the same id and name, instead of new ones",
+    )
 
     def label(self, palette: Palette) -> str:
         count = count_swatches(len(self.document.get("swatches", [])))
@@ -75,15 +79,36 @@ class BringIn(Operation):
         groups = [group for group in palette.groups if group.id in used]
         namer = Namer(group.name for group in groups)
         fresh: dict[str | None, str | None] = {None: None}
+        here = {(group.id, group.name) for group in palette.groups} if self.join_groups else set()
         for group in found.groups:
+            if (group.id, group.name) in here:
+                fresh[group.id] = group.id
+                if group.id not in used:
+                    groups.append(next(g for g in palette.groups if g.id == group.id))
+                continue
             name = namer.give(group.name)
             fresh[group.id] = group.id if group.id not in {g.id for g in palette.groups} else new_id()
             groups.append(replace(group, **emptied_in_copies(Group, "brought_in"), name=name, id=str(fresh[group.id])))
         emptied = emptied_in_copies(Swatch, "brought_in")
         arriving = [replace(s, **emptied, id=new_id() if s.id in taken else s.id, group=fresh[s.group]) for s in coming]
-        grown = replace(palette, groups=tuple(groups)).with_swatches([*staying, *arriving])
+        grown = replace(palette, groups=tuple(groups)).with_swatches(_beside_their_group(staying, arriving))
         ids = {before.id: after.id for before, after in zip(coming, arriving, strict=True)}
         return Outcome(in_strip_order(grown.with_ramps([*grown.ramps, *_arriving_ramps(grown, found, ids)])))
+
+
+def _beside_their_group(staying: Sequence[Swatch], arriving: Sequence[Swatch]) -> list[Swatch]:
+    """All of them: what comes into a group that is here stands behind its last swatch, the rest at the end, each in order."""
+    joining: dict[str, list[Swatch]] = {}
+    last = {swatch.group: place for place, swatch in enumerate(staying) if swatch.group is not None}
+    for swatch in arriving:
+        if swatch.group in last:
+            joining.setdefault(str(swatch.group), []).append(swatch)
+    placed: list[Swatch] = []
+    for place, swatch in enumerate(staying):
+        placed.append(swatch)
+        if swatch.group is not None and last[swatch.group] == place:
+            placed.extend(joining.get(swatch.group, ()))
+    return [*placed, *(swatch for swatch in arriving if swatch.group not in last)]
 
 
 def _arriving_ramps(grown: Palette, found: Palette, ids: dict[str, str]) -> list[KeptRamp]:

@@ -39,7 +39,7 @@ const DOING: Record<string, string> = {
 function operationOf(way: string, other: Other, tolerance: number): Operation {
   const base = { document: other.document, source: other.name };
   if (way === "snap") return { kind: "snap_to", ids: null, names: false, ...base };
-  if (way === "union") return { kind: "bring_in", how: "union", tolerance, ...base };
+  if (way === "union") return { kind: "bring_in", how: "union", tolerance, join_groups: false, ...base };
   return { kind: "keep_shared", ids: null, keep: way as "common" | "difference", tolerance, ...base };
 }
 

@@ -3,6 +3,7 @@ import { Lock } from "lucide-react";
 import { memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { Swatch } from "../../api/types";
 import { type Commands, useCommands, useGroups, useShown } from "../../bench/context";
+import { pressSwatch } from "../../bench/select";
 import { useLens } from "../../lens/lens";
 import { useScreenParts } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
@@ -54,6 +55,7 @@ const SwatchRow = memo(function SwatchRow({
       aria-selected={isChosen}
       className={`border-t border-line ${isChosen ? "bg-raised" : ""}`}
       style={{ height: ROW_PX }}
+      data-swatch={swatch.id}
       onPointerEnter={() => acts.current.hover(swatch.id)}
       onPointerLeave={() => acts.current.hover(null)}
     >
@@ -114,13 +116,7 @@ export function ListView() {
   const shown = useShown();
   const groups = useGroups();
   const { operate } = useCommands();
-  const { selected, selection, select, hover, anchor } = useScreenParts(
-    "selected",
-    "selection",
-    "select",
-    "hover",
-    "anchor",
-  );
+  const { selected, selection, select, hover } = useScreenParts("selected", "selection", "select", "hover");
   const box = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
   const virtualizer = useVirtualizer({
@@ -143,19 +139,7 @@ export function ListView() {
   useEffect(() => {
     if (current >= 0) virtualizer.scrollToIndex(current, { align: "auto" });
   }, [current, virtualizer]);
-  const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
-    if (event.shiftKey) {
-      const start = shown.findIndex((swatch) => swatch.id === (anchor ?? id));
-      const end = shown.findIndex((swatch) => swatch.id === id);
-      const range = shown.slice(Math.min(start, end), Math.max(start, end) + 1);
-      select(
-        range.map((swatch) => swatch.id),
-        anchor,
-      );
-    } else if (event.ctrlKey || event.metaKey)
-      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
-    else select([id]);
-  };
+  const pick: Acts["pick"] = (id, event) => pressSwatch(shown, id, event);
   const acts = useRef<Acts>({ pick, goTo, hover, operate });
   acts.current = { pick, goTo, hover, operate };
   return (

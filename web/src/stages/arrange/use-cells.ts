@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Swatch } from "../../api/types";
 import { STILL_PX } from "../../bench/moving";
+import { type Modifiers, pressSwatch } from "../../bench/select";
 import { useScreenParts } from "../../shell/store";
 
 export interface Box {
@@ -31,13 +32,7 @@ interface Options {
  * carries it where `Moving` stands around the box.
  */
 export function useCells({ shown, movable = false }: Options) {
-  const { selected, selection, anchor, select, hover } = useScreenParts(
-    "selected",
-    "selection",
-    "anchor",
-    "select",
-    "hover",
-  );
+  const { selected, selection, select, hover } = useScreenParts("selected", "selection", "select", "hover");
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<Held | null>(null);
   const [marquee, setMarquee] = useState<Box | null>(null);
@@ -45,18 +40,7 @@ export function useCells({ shown, movable = false }: Options) {
   const at = (event: PointerEvent) =>
     (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch ?? null;
 
-  const pick = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
-    if (event.shiftKey) {
-      const places = [anchor ?? id, id].map((wanted) => shown.findIndex((swatch) => swatch.id === wanted));
-      const range = shown.slice(Math.min(...places), Math.max(...places) + 1);
-      select(
-        range.map((swatch) => swatch.id),
-        anchor,
-      );
-    } else if (event.ctrlKey || event.metaKey) {
-      select(selection.has(id) ? selected.filter((other) => other !== id) : [...selected, id], id);
-    } else select([id], id);
-  };
+  const pick = (id: string, event: Modifiers) => pressSwatch(shown, id, event);
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0 || (event.target as HTMLElement).closest("input, button:not([data-swatch])"))

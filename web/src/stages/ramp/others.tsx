@@ -47,6 +47,7 @@ export function TakePanel({ taking, work, onDone }: { taking: Taking; work: Ramp
         source: card?.name ?? "a ramp",
         how: "append",
         tolerance: 2,
+        join_groups: false,
       });
       const made = changed?.ramps.find((entry) => !known.has(entry.id));
       if (made) work.take(made.ramp, made.id);
