@@ -116,9 +116,19 @@ def test_baked_swatches_follow_a_tied_color_again(page: Page) -> None:
     expect(page.get_by_text("6 swatches · saved")).to_be_visible()
     page.get_by_role("option").nth(0).click()
     field = page.get_by_label("Hex or any color notation")
+    field.fill("#7a5500")
+    field.press("Enter")
+    # Following, as a rule: nothing has to be baked again.
+    wanted = [c.hex for c in plan_of([parse_color("#7a5500"), parse_color(LAMP)]).ramp(plain_only).baked(4)]
+    expect(page.get_by_role("option", name=re.compile(wanted[1]))).to_be_visible()
+    assert hexes(page)[2:] == wanted
+    expect(page.get_by_role("button", name="Bake again")).to_have_count(0)
+    page.get_by_role("checkbox", name="following").uncheck()
+    expect(page.get_by_text("6 swatches · saved")).to_be_visible()
     field.fill("#7a0000")
     field.press("Enter")
     expect(page.get_by_role("button", name="Bake again")).to_be_visible()
+    assert hexes(page)[2:] == wanted
     page.get_by_role("button", name="Bake again").click()
     expect(page.get_by_text(re.compile("follow it again"))).to_be_visible()
     expect(page.get_by_role("button", name="Bake again")).to_have_count(0)

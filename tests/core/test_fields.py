@@ -73,7 +73,7 @@ def test_the_document_holds_every_field_and_gives_it_back() -> None:
     palette = whole()
     document = palette_to_document(palette)
     assert palette_from_document(document) == palette
-    assert document["version"] == PALETTE.version == 4
+    assert document["version"] == PALETTE.version == 5
     plain = palette_to_document(Palette("Plain", (Swatch(INK, "Ink", "s1"),)))
     assert set(plain) == {"version", "name", "columns", "groups", "swatches"}, "what few palettes have is left out"
     assert list(plain["swatches"][0]) == ["id", "name", "color", "locked", "group"]
@@ -116,7 +116,7 @@ def test_copies_merges_and_matches_go_by_the_declarations() -> None:
 
 MADE_UP = """
     temper: str = declared(
-        "", lost=Words("temper", lambda count: f"{count} tempers dropped"), shape=str, since=5, sent=str, examples=("warm",),
+        "", lost=Words("temper", lambda count: f"{count} tempers dropped"), shape=str, since=6, sent=str, examples=("warm",),
         describes="how warm it feels", merged=lambda mine, all_of_them: " ".join(filter(None, all_of_them)),
     )
 """
@@ -144,7 +144,7 @@ document = palette_to_document(palette)
 step = REVISION.read({"number": 1, "parent": None, "label": "x", "created": "", "document": document, "links": []})
 schema = api.get_openapi_schema(path_prefix="/api/")["components"]["schemas"]
 data = FORMATS["json"].written(Document(palette))
-old = {**document, "version": 4, "swatches": [{k: v for k, v in s.items() if k != "temper"} for s in document["swatches"]]}
+old = {**document, "version": 5, "swatches": [{k: v for k, v in s.items() if k != "temper"} for s in document["swatches"]]}
 tempered = [replace(swatch, temper=swatch.temper or "cool") for swatch in palette.swatches]
 print(json.dumps({
     "version": [PALETTE.version, document["version"]],
@@ -175,6 +175,6 @@ def test_a_made_up_field_is_in_api_and_archive_and_reported_lost_with_one_file_c
         entry.id: [] if entry.keeps.everything else ["1 tempers dropped"] for entry in FORMATS if entry.is_of_palettes
     }
     assert seen == {
-        "version": [5, 5], "archive": ["warm", ""], "old": ["", ""], "json": ["warm", ""], "schema": "how warm it feels",
+        "version": [6, 6], "archive": ["warm", ""], "old": ["", ""], "json": ["warm", ""], "schema": "how warm it feels",
         "sent": ["warm", ""], "brought": ["warm", ""], "merged": "warm cool",
     }  # fmt: skip

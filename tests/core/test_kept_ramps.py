@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, HuvrenError, Unknown
+from huvren.core.palette.baking import changed_by_hand, follows
 from huvren.core.palette.document import palette_from_document, palette_to_document
-from huvren.core.palette.operations.bake_ramp import BakeAgain, BakeRamp, FillBetween, changed_by_hand, follows
+from huvren.core.palette.operations.bake_ramp import BakeAgain, BakeRamp, FillBetween
 from huvren.core.palette.operations.bring_in import BringIn
 from huvren.core.palette.operations.delete import DeleteSwatches
 from huvren.core.palette.operations.duplicate import DuplicateSwatches

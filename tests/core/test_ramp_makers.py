@@ -1,5 +1,7 @@
 """Ramps for a purpose, what they promise, what mends them; colormaps of others as the independent measure."""
 
+from typing import Any
+
 import coloraide
 import matplotlib as mpl
 import numpy as np
@@ -75,13 +77,38 @@ def test_a_cyclic_ramp_ends_where_it_began(colors: list[Color]) -> None:
     assert len({color.hex for color in ramp.baked(12)}) > 1 or len(colors) == 1
 
 
-def test_several_materials_share_their_lightness_steps() -> None:
+def test_several_materials_share_their_lightness_steps_but_for_their_own() -> None:
     plans = make("shading", DEMO, {"turn": 30}, 7)
-    steps = [[color.to("oklab")[0] for color in plan.ramp(plain_only).baked(7)] for plan in plans]
+    levels = np.linspace(0.22, 0.93, 7)
     assert len(plans) == 3
-    for other in steps[1:]:
-        assert other == pytest.approx(steps[0], abs=0.012)
-    assert steps[0] == pytest.approx(np.linspace(0.22, 0.93, 7), abs=0.012)
+    for base, plan in zip(DEMO, plans, strict=True):
+        baked = plan.ramp(plain_only).baked(7)
+        lightness = np.array([color.to("oklab")[0] for color in baked])
+        own = int(np.abs(levels - base.to("oklab")[0]).argmin())
+        assert baked[own].hex == base.hex
+        assert np.delete(lightness, own) == pytest.approx(np.delete(levels, own), abs=0.002)
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.tuples(*[st.floats(0, 1)] * 3), st.one_of(st.integers(2, 80), st.sampled_from([255, 1024])),
+    st.floats(0, 0.9), st.floats(0.1, 1), st.integers(0, 90),
+)  # fmt: skip
+def test_a_shading_ramp_contains_its_color_as_a_step(rgb: Any, steps: int, dark: float, light: float, turn: int) -> None:
+    base = Color("srgb", rgb)
+    (plan,) = make("shading", [base], {"dark": dark, "light": light, "turn": turn}, steps)
+    baked = plan.ramp(plain_only).baked(steps)
+    nearest = min(float(np.linalg.norm(np.array(color.oklab) - np.array(base.oklab))) for color in baked)
+    assert nearest < 1e-6
+    assert base.hex in {color.hex for color in baked}
+    # It rises all the way, but for a color beyond the ends, which is an end itself.
+    lightness = np.array([color.to("oklab")[0] for color in baked])
+    low, high = (dark, light) if light - dark >= 0.1 else (max(0.0, light - 0.1), light)
+    if low <= base.to("oklab")[0] <= high:
+        assert (np.diff(lightness) > -0.004).all()
+    tied = plan.tied_to("s", base)
+    assert "s" in tied.tied()
+    assert [color.hex for color in tied.ramp(lambda _: base).baked(steps)] == [color.hex for color in baked]
 
 
 def test_shades_turn_toward_shadow_and_light_and_lose_chroma() -> None:

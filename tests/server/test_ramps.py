@@ -139,7 +139,13 @@ def test_baked_swatches_follow_their_ramp_but_not_those_changed_by_hand(api: Api
     baked = api.operate(kept, kind="bake_ramp", id=ramp)
     made = baked["swatches"][2:]
     assert (len(made), baked["ramps"][0]["baked"], baked["groups"][-1]["name"]) == (5, 5, "Dusk")
-    by_hand = api.operate(baked, kind="recolor_swatch", id=made[2]["id"], text="#00ff00")
+    followed = api.operate(baked, kind="recolor_swatch", id=palette["swatches"][0]["id"], text="#123400")
+    wanted = [c.hex for c in plan_of([parse_color("#123400"), parse_color(LAMP)]).ramp(plain_only).baked(5)]
+    assert [swatch["hex"] for swatch in followed["swatches"][2:]] == wanted
+    assert (followed["ramps"][0]["follows"], followed["ramps"][0]["following"]) == (True, True)
+    still = api.operate(followed, kind="follow_ramp", id=ramp, following=False)
+    assert not still["ramps"][0]["following"]
+    by_hand = api.operate(still, kind="recolor_swatch", id=made[2]["id"], text="#00ff00")
     tie = api.operate(by_hand, kind="recolor_swatch", id=palette["swatches"][0]["id"], text="#7a0000")
     assert (tie["ramps"][0]["follows"], tie["ramps"][0]["by_hand"]) == (False, [made[2]["id"]])
     again = api.operate(tie, kind="bake_again", id=ramp)
@@ -196,7 +202,13 @@ def test_checks_mends_makers_and_changes_of_stops(api: Api) -> None:
     ]
     assert (len(made), made[0]["purpose"], len(made[0]["stops"])) == (1, "diverging", 3)
     both = ask(api, palette, "/make", {"maker": "shading", "colors": [s["id"] for s in palette["swatches"]], "steps": 6})["ramps"]
+    for plan, swatch in zip(both, palette["swatches"], strict=True):
+        assert [stop["swatch"] for stop in plan["stops"] if stop["swatch"]] == [swatch["id"]], "each goes through its own"
+        assert plan["numbers"]
+    reversed_ = ask(api, palette, "/edit", {"ramp": both[0], "edit": "reverse"})["ramp"]
+    assert reversed_["numbers"] == {}, "what was changed is not made anew"
     baked = api.operate(palette, kind="bake_ramp", ramp=both[0], others=both[1:])
+    assert palette["swatches"][0]["hex"] in {s["hex"] for s in baked["swatches"][2:8]}
     assert (len(baked["swatches"]), len(baked["groups"])) == (2 + 12, 2)
     assert "made from 2 colors" in ask(api, palette, "/make", {"maker": "diverging", "colors": ["#fff"]}, 422)["message"]
     ramp = plain(NIGHT, LEAF, LAMP)

@@ -85,6 +85,7 @@ class PlanShape(TypedDict, total=False):
     gamut: str
     closed: bool
     purpose: str
+    numbers: dict[str, float]
 
 
 class BakedShape(TypedDict, total=False):
@@ -101,6 +102,7 @@ class RampShape(TypedDict, total=False):
     plan: Required[PlanShape]
     group: str | None
     baked: list[BakedShape]
+    following: bool
 
 
 PaletteShape: Any = _shape(
@@ -115,7 +117,9 @@ PaletteShape: Any = _shape(
 
 
 GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
-VERSION = max(entry.declared.since for owner in (Swatch, Group, Palette) for entry in fields_of(owner))
+RAMPS_SINCE = 5
+"""The version that brought the latest keys of ramps: the numbers of their maker, and whether swatches follow."""
+VERSION = max(RAMPS_SINCE, *(entry.declared.since for owner in (Swatch, Group, Palette) for entry in fields_of(owner)))
 PALETTE = KINDS.register(
     Kind(
         "palette", "palette", VERSION, cache(lambda: TypeAdapter(PaletteShape)),
@@ -136,6 +140,8 @@ def _ramp_to_document(ramp: KeptRamp) -> dict[str, Any]:
         document["tags"] = list(ramp.tags)
     if ramp.group is not None:
         document["group"] = ramp.group
+    if not ramp.following:
+        document["following"] = False
     if ramp.baked:
         document["baked"] = [{"swatch": swatch, "color": color.document()} for swatch, color in ramp.baked]
     return document
@@ -253,6 +259,7 @@ def _ramps(shape: Mapping[str, Any], swatches: set[str], groups: set[str], troub
         ramps[entry["id"]] = KeptRamp(
             _name(entry["name"], trouble), plan, entry["id"], _tags(entry.get("tags", []), trouble),
             group if group in groups else None, baked if any(row[0] in swatches for row in baked) else (),
+            entry.get("following", True),
         )  # fmt: skip
     return tuple(ramps.values())
 

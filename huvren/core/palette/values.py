@@ -179,6 +179,8 @@ class KeptRamp:
     """Words that files know it by."""
     group: str | None = None
     baked: tuple[tuple[str, Color], ...] = ()
+    following: bool = True
+    """Whether the swatches that were baked from it change with it by themselves."""
 
 
 EXAMPLE_RAMP = KeptRamp(

@@ -1,5 +1,6 @@
 """`RampPlan`: a ramp as it is wanted and kept, with stops that may be tied to swatches. Its colors are those of the moment."""
 
+import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -15,6 +16,7 @@ from huvren.core.ramp.values import Ramp, said_ramp
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS, Lane
 from huvren.core.registry import Registry
 
+MOST_NUMBERS = 16
 ColorOf = Callable[[str], Color]
 
 
@@ -79,6 +81,8 @@ class RampPlan:
     """Whether it goes round."""
     purpose: str = "any"
     """Id."""
+    numbers: tuple[tuple[str, float], ...] = ()
+    """Of the maker that made it from one color, by id: as long as no stop was changed by hand, it can be made anew."""
 
     def __post_init__(self) -> None:
         for registry, name in (
@@ -124,6 +128,10 @@ class RampPlan:
     def retied(self, ids: Mapping[str, str]) -> "RampPlan":
         """The same with stops tied to other swatches, by the ids before."""
         return replace(self, stops=tuple(replace(s, swatch=ids.get(s.swatch, s.swatch)) if s.swatch else s for s in self.stops))
+
+    def tied_to(self, swatch_id: str, color: Color) -> "RampPlan":
+        """The same with the stops of exactly this color tied to a swatch."""
+        return replace(self, stops=tuple(replace(s, swatch=swatch_id, color=None) if s.color == color else s for s in self.stops))
 
     def with_colors(self, colors: Sequence[Color], positions: Sequence[float | None] | None = None, **changes: Any) -> "RampPlan":
         """The same settings over other stops, plain and without bends of their own."""
@@ -171,6 +179,7 @@ def plan_to_document(plan: RampPlan) -> dict[str, Any]:
     return {
         "stops": stops, "steps": plan.steps, "space": plan.space, "hue": plan.hue, "curve": plan.curve, "spacing": plan.spacing,
         "gamut": plan.gamut, "closed": plan.closed, "purpose": plan.purpose,
+        **({"numbers": dict(plan.numbers)} if plan.numbers else {}),
     }  # fmt: skip
 
 
@@ -231,4 +240,8 @@ def plan_from_document(
     if steps is not None and not FEWEST_STEPS <= steps <= MOST_STEPS:
         trouble(f"A ramp of the document has {steps} steps; {FEWEST_STEPS} to {MOST_STEPS:,} were expected.")
         steps = 9
-    return RampPlan(tuple(stops), steps, closed=shape.get("closed", False), **settings)
+    numbers = shape.get("numbers", {})
+    if len(numbers) > MOST_NUMBERS or not all(math.isfinite(number) for number in numbers.values()):
+        trouble(f"A ramp of the document has {len(numbers)} numbers of its maker, or one that is none.")
+        numbers = {}
+    return RampPlan(tuple(stops), steps, closed=shape.get("closed", False), numbers=tuple(numbers.items()), **settings)

@@ -11,7 +11,7 @@ from huvren.core.errors import BadInput
 from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS, Easing
 from huvren.core.ramp.gamuts import GAMUTS
-from huvren.core.ramp.plan import PURPOSES, PlanStop, RampPlan, plan_to_document
+from huvren.core.ramp.plan import MOST_NUMBERS, PURPOSES, PlanStop, RampPlan, plan_to_document
 from huvren.core.ramp.spacings import SPACINGS
 from huvren.core.ramp.stops import FEWEST_STEPS, LEAST_MIDPOINT, MOST_STEPS, MOST_STOPS
 from huvren.core.ramp.ways import HUE_ROUTES, WAYS
@@ -71,12 +71,14 @@ class RampRecipe(BaseModel):
     gamut: Annotated[str, OneOf(GAMUTS)] = "reduce"
     closed: bool = Field(default=False, description="it goes round: its steps do not repeat the first color")
     purpose: Annotated[str, OneOf(PURPOSES)] = "any"
+    numbers: dict[str, float] = Field(default={}, max_length=MOST_NUMBERS, description="of the maker that can make it anew")
 
     def plan(self) -> RampPlan:
         """Raises `BadInput` for a stop that is neither a swatch nor a color, or both, and for text that is no color."""
         stops = tuple(stop.planned(place) for place, stop in enumerate(self.stops))
         return RampPlan(
             stops, self.steps, self.space, self.hue, self.curve, self.spacing, self.gamut, self.closed, self.purpose,
+            tuple(self.numbers.items()),
         )  # fmt: skip
 
 

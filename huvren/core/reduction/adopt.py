@@ -8,6 +8,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Bytes, Integers
 from huvren.core.color.value import TRANSPARENT, Color
+from huvren.core.palette.following import with_fitting_names
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.reduction.choosers import CHOOSERS
@@ -150,4 +151,4 @@ def adopt(palette: Palette, reduction: Reduction, recipe: ReduceRecipe, seed: st
     arranged = [*front, *ordered]
     if palette.slots is not None:
         arranged = [swatch if swatch.pinned else replace(swatch, slot=None) for swatch in arranged]
-    return Adopted(palette.with_swatches(arranged), tuple(table))
+    return Adopted(with_fitting_names(palette, palette.with_swatches(arranged)), tuple(table))

@@ -1,6 +1,7 @@
 """Ramps: lanes, checks, makers, changes of stops, files and fits. Nothing is stored here; operations keep and bake."""
 
 import base64
+from dataclasses import replace
 from typing import Annotated, Any
 from uuid import UUID
 
@@ -20,7 +21,7 @@ from huvren.core.palette.values import Palette
 from huvren.core.pictures import encode_png
 from huvren.core.ramp.editing import EDITS, add_stop, duplicate_stop, remove_stop, shares_of
 from huvren.core.ramp.fit import along, fit
-from huvren.core.ramp.makers import make
+from huvren.core.ramp.makers import MAKERS, make
 from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.profile import difference, profile, rgba_bytes
 from huvren.core.ramp.promises import PROMISES, examine
@@ -276,7 +277,8 @@ def repair(request: HttpRequest, palette_id: UUID, payload: RepairIn) -> RecipeO
     promise = PROMISES[payload.promise]
     if promise.repair is None:
         raise BadInput(f"Nothing repairs “{promise.label}” by itself. Change the colors.")
-    return RecipeOut(ramp=ramps.plans_as_recipes([promise.repair(payload.ramp.plan(), palette.color_of)])[0])
+    mended = replace(promise.repair(payload.ramp.plan(), palette.color_of), numbers=())
+    return RecipeOut(ramp=ramps.plans_as_recipes([mended])[0])
 
 
 @router.post("/{palette_id}/ramps/edit", response=RecipeOut)
@@ -295,7 +297,8 @@ def edit(request: HttpRequest, palette_id: UUID, payload: EditIn) -> RecipeOut:
         changed = duplicate_stop(plan, payload.place)
     else:
         changed = EDITS[payload.edit].edit(plan, payload.count)
-    return RecipeOut(ramp=ramps.plans_as_recipes([changed])[0])
+    # Stops that were changed are not made anew.
+    return RecipeOut(ramp=ramps.plans_as_recipes([replace(changed, numbers=())])[0])
 
 
 @router.post("/{palette_id}/ramps/make", response=RecipesOut)
@@ -304,7 +307,12 @@ def make_ramps(request: HttpRequest, palette_id: UUID, payload: MakeIn) -> Recip
     palette = _palette(request, palette_id)
     by_id = {swatch.id: swatch.color for swatch in palette.swatches}
     colors = [by_id[text] if text in by_id else parse_color(text[:200]) for text in payload.colors]
-    return RecipesOut(ramps=ramps.plans_as_recipes(make(payload.maker, colors, payload.numbers, payload.steps)))
+    made = make(payload.maker, colors, payload.numbers, payload.steps)
+    if MAKERS[payload.maker].apart:
+        # Each goes through its color: where that is a swatch, the ramp follows it.
+        rows = zip(made, payload.colors, colors, strict=True)
+        made = [plan.tied_to(text, color) if text in by_id else plan for plan, text, color in rows]
+    return RecipesOut(ramps=ramps.plans_as_recipes(made))
 
 
 class RampDocumentOut(BaseModel):

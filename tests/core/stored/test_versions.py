@@ -55,7 +55,7 @@ def test_every_version_that_was_written_is_read(kind: str, version: int) -> None
 
 
 def test_limits_are_read_and_written_as_they_were() -> None:
-    document = json.loads((SAMPLES / "palette-v4-limits.json").read_text(encoding="utf-8"))
+    document = json.loads((SAMPLES / "palette-v5-limits.json").read_text(encoding="utf-8"))
     palette = palette_from_document(document)
     assert palette.limits == (("charts", (("ground", "#ffffff"),)), ("text", (("low", 7.0),)))
     assert palette_to_document(palette) == document
@@ -66,13 +66,21 @@ def test_limits_are_read_and_written_as_they_were() -> None:
 
 def test_ramps_are_read_and_written_as_they_were() -> None:
     assert palette_to_document(palette_from_document(json.loads((SAMPLES / "palette-v3-ramps.json").read_text()))) == json.loads(
-        (SAMPLES / "palette-v4-ramps.json").read_text()
+        (SAMPLES / "palette-v5-ramps.json").read_text()
     )
-    document = json.loads((SAMPLES / "palette-v4-ramps.json").read_text(encoding="utf-8"))
+    document = json.loads((SAMPLES / "palette-v5-ramps.json").read_text(encoding="utf-8"))
     palette = palette_from_document(document)
     assert [ramp.plan.steps for ramp in palette.ramps] == [7, None]
     assert palette.ramps[0].plan.tied() == {document["swatches"][0]["id"], document["swatches"][1]["id"]}
     assert palette_to_document(palette) == document
+
+
+def test_the_numbers_of_a_maker_and_whether_swatches_follow_are_kept() -> None:
+    document = json.loads((SAMPLES / "palette-v5-following.json").read_text(encoding="utf-8"))
+    (ramp,) = palette_from_document(document).ramps
+    assert not ramp.following
+    assert dict(ramp.plan.numbers) == {"dark": 0.2, "light": 0.9}
+    assert palette_to_document(palette_from_document(document)) == document
 
 
 @pytest.mark.parametrize(

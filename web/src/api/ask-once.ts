@@ -32,6 +32,13 @@ export async function editRamp(
   return (await unwrap(client.POST("/api/palettes/{palette_id}/ramps/edit", { params, body }))).ramp;
 }
 
+/** A ramp of so many steps from one swatch, by the maker that made it before. */
+export async function makeAnew(palette: string, ramp: RampRecipe, swatch: string) {
+  const params = { path: { palette_id: palette } };
+  const body = { maker: ramp.purpose, colors: [swatch], numbers: ramp.numbers, steps: ramp.steps };
+  return (await unwrap(client.POST("/api/palettes/{palette_id}/ramps/make", { params, body }))).ramps[0];
+}
+
 /** Colors along a line across a picture. */
 export async function sampleLine(
   picture: string,

@@ -2064,6 +2064,14 @@ export interface components {
              * @default any
              */
             purpose: string;
+            /**
+             * Numbers
+             * @description of the maker that can make it anew
+             * @default {}
+             */
+            numbers: {
+                [key: string]: number;
+            };
         };
         /**
          * RampStop
@@ -2668,7 +2676,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Operation */
-            operation?: (components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"]) | null;
+            operation?: (components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["FollowRamp"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"]) | null;
             /** Only */
             only?: string[] | null;
         };
@@ -2796,10 +2804,26 @@ export interface components {
              *       "spacing": "position",
              *       "gamut": "reduce",
              *       "closed": false,
-             *       "purpose": "any"
+             *       "purpose": "any",
+             *       "numbers": {}
              *     }
              */
             ramp: components["schemas"]["RampRecipe"];
+        };
+        /**
+         * FollowRamp
+         * @description Say whether the swatches that were baked from a kept ramp change with it by themselves.
+         */
+        FollowRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow_ramp";
+            /** Id */
+            id: string;
+            /** Following */
+            following: boolean;
         };
         /**
          * GrayLadder
@@ -3671,6 +3695,11 @@ export interface components {
              * @description whether its swatches are as baking it now would make them
              */
             follows: boolean;
+            /**
+             * Following
+             * @description whether its swatches change with it by themselves
+             */
+            following: boolean;
         };
         /** LinkOut */
         LinkOut: {
@@ -4101,7 +4130,7 @@ export interface components {
              */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["FollowRamp"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
         /**
          * StepProposalOut
@@ -4165,7 +4194,7 @@ export interface components {
         /** StepPreviewIn */
         StepPreviewIn: {
             /** Operation */
-            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
+            operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["FollowRamp"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
         /** SelectOut */
         SelectOut: {

@@ -10,8 +10,10 @@ swatch that is no longer there, where the operation knows better than “the nea
 from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from typing import ClassVar
 
 from huvren.core.model_registry import ModelOfKind, ModelRegistry
+from huvren.core.palette.following import followed
 from huvren.core.palette.values import Palette, Usage
 
 UNUSED: Usage = {}
@@ -32,6 +34,9 @@ class Outcome:
 class Operation(ModelOfKind):
     """Base of every palette operation."""
 
+    recolors: ClassVar[bool] = True
+    """Whether names and ramps follow the colors that it changes; not so where it only shows colors that were there already."""
+
     @abstractmethod
     def label(self, palette: Palette) -> str:
         """What the history says, given the palette before."""
@@ -49,10 +54,14 @@ class Operation(ModelOfKind):
 
     def run(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         """`apply`, with what holds for every operation: stops tied to a swatch that another took over are tied to that one,
-        and stops that lost their swatch are said."""
+        stops that lost their swatch are said, and what follows colors by itself does."""
         outcome = self.apply(palette, usage)
         after = _taken_over(palette, outcome)
-        return replace(outcome, palette=after, notes=(*outcome.notes, *_lost_ties(palette, after)))
+        notes = (*outcome.notes, *_lost_ties(palette, after))
+        if self.recolors:
+            after, said = followed(palette, after)
+            notes = (*notes, *said)
+        return replace(outcome, palette=after, notes=notes)
 
 
 def _taken_over(before: Palette, outcome: Outcome) -> Palette:

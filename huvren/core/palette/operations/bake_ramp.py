@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import lru_cache
 from itertools import pairwise
 from typing import ClassVar, Literal
 
@@ -10,21 +9,15 @@ from pydantic import Field
 
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
+from huvren.core.palette.baking import baked_again, steps_of
 from huvren.core.palette.naming import Namer, unused_name
 from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
 from huvren.core.palette.operations.groups import in_strip_order
 from huvren.core.palette.operations.ramps import sound, stop_names, suggested_name
-from huvren.core.palette.values import Group, KeptRamp, Palette, Swatch, Usage, clean_name, new_id
-from huvren.core.ramp.plan import PlanStop, RampPlan
+from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
+from huvren.core.ramp.plan import PlanStop
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.ramp.stops import MOST_STEPS
-from huvren.core.ramp.values import Ramp
-
-
-def _steps(plan: RampPlan, palette: Palette) -> list[Color]:
-    if plan.steps is None:
-        raise BadInput("A continuous ramp cannot be baked. Say in how many steps.")
-    return plan.ramp(palette.color_of).baked(plan.steps)
 
 
 def _with_group(palette: Palette, colors: Sequence[Color], name: str) -> tuple[Palette, list[Swatch], Group]:
@@ -67,35 +60,15 @@ class BakeRamp(Operation):
         if self.id is not None:
             kept = palette.ramp(self.id)
             name = clean_name(self.name, "group name") or kept.name
-            grown, made, group = _with_group(palette, _steps(kept.plan, palette), name)
+            grown, made, group = _with_group(palette, steps_of(kept.plan, palette), name)
             marked = replace(kept, group=group.id, baked=tuple((swatch.id, swatch.color) for swatch in made))
             return Outcome(grown.with_ramps(marked if ramp.id == kept.id else ramp for ramp in grown.ramps))
         grown = palette
         for recipe in filter(None, (self.ramp, *self.others)):
             plan = sound(recipe, palette)
             name = clean_name(self.name, "group name") if not self.others else ""
-            grown, _, _ = _with_group(grown, _steps(plan, palette), name or suggested_name(plan, palette))
+            grown, _, _ = _with_group(grown, steps_of(plan, palette), name or suggested_name(plan, palette))
         return Outcome(grown)
-
-
-def changed_by_hand(ramp: KeptRamp, palette: Palette) -> list[Swatch]:
-    """The swatches baked from a ramp whose color is no longer the one that baking gave."""
-    given = dict(ramp.baked)
-    return [swatch for swatch in palette.swatches if swatch.id in given and swatch.color != given[swatch.id]]
-
-
-@lru_cache(maxsize=512)
-def _baked(ramp: Ramp, steps: int) -> tuple[Color, ...]:
-    """Remembered, as every answer about a palette asks it of every ramp."""
-    return tuple(ramp.baked(steps))
-
-
-def follows(ramp: KeptRamp, palette: Palette) -> bool:
-    """Whether baking again would change nothing but what was changed by hand."""
-    if not ramp.baked or ramp.plan.steps is None:
-        return True
-    wanted = _baked(ramp.plan.ramp(palette.color_of), ramp.plan.steps)
-    return len(wanted) == len(ramp.baked) and all(color == given for color, (_, given) in zip(wanted, ramp.baked, strict=True))
 
 
 @operation
@@ -116,40 +89,8 @@ class BakeAgain(Operation):
         kept = palette.ramp(self.id)
         if not kept.baked:
             raise BadInput(f"“{kept.name}” has no swatches that were baked from it. Bake it first.")
-        colors = _steps(kept.plan, palette)
-        by_hand = {swatch.id: swatch for swatch in changed_by_hand(kept, palette)}
-        ids = [swatch for swatch, _ in kept.baked]
-        wanted = dict(zip(ids, colors, strict=False))
-        gone = {swatch for swatch in ids[len(colors) :] if swatch not in by_hand}
-        made: list[Swatch] = []
-        for swatch in palette.swatches:
-            if swatch.id in gone:
-                continue
-            follows = swatch.id in wanted and swatch.id not in by_hand
-            made.append(replace(swatch, color=wanted[swatch.id]) if follows else swatch)
-        present = {swatch.id for swatch in palette.swatches}
-        out = sum(swatch not in present for swatch in ids[: len(colors)])
-        last = max((place for place, swatch in enumerate(made) if swatch.id in ids), default=-1) + 1
-        namer = Namer(swatch.name for swatch in palette.swatches)
-        more = [
-            Swatch(color, namer.give(f"{kept.name[:180]} {step}"), new_id(), group=made[last - 1].group)
-            for step, color in enumerate(colors[len(ids) :], start=len(ids) + 1)
-        ]
-        after = palette.with_swatches([*made[:last], *more, *made[last:]])
-        baked = [*zip(ids, colors, strict=False), *((swatch.id, swatch.color) for swatch in more)]
-        left = {swatch.id for swatch in after.swatches}
-        marked = replace(after.ramp(kept.id), group=kept.group, baked=tuple(baked) if left & set(dict(baked)) else ())
-        notes = []
-        if by_hand:
-            notes.append(f"{count_swatches(len(by_hand))} changed by hand stayed as they are: {_listed(by_hand)}.")
-        if out:
-            notes.append(f"{count_swatches(out)} taken out by hand stayed out.")
-        return Outcome(after.with_ramps(marked if ramp.id == kept.id else ramp for ramp in after.ramps), notes=tuple(notes))
-
-
-def _listed(swatches: dict[str, Swatch], most: int = 4) -> str:
-    names = [f"“{swatch.name or swatch.color.hex}”" for swatch in swatches.values()]
-    return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
+        after, notes = baked_again(kept, palette)
+        return Outcome(after, notes=notes)
 
 
 @operation

@@ -143,3 +143,21 @@ class MoveRamp(Operation):
         moved = palette.ramp(self.id)
         others = [ramp for ramp in palette.ramps if ramp.id != moved.id]
         return Outcome(palette.with_ramps([*others[: self.to], moved, *others[self.to :]]))
+
+
+@operation
+class FollowRamp(Operation):
+    """Say whether the swatches that were baked from a kept ramp change with it by themselves."""
+
+    summary: ClassVar[str] = "Let swatches follow a kept ramp, or stay"
+    kind: Literal["follow_ramp"] = "follow_ramp"
+    id: str
+    following: bool
+
+    def label(self, palette: Palette) -> str:
+        name = palette.ramp(self.id).name
+        return f"Let swatches follow the ramp “{name}”" if self.following else f"Let the swatches of “{name}” stay as they are"
+
+    def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        changed = replace(palette.ramp(self.id), following=self.following)
+        return Outcome(palette.with_ramps(changed if ramp.id == self.id else ramp for ramp in palette.ramps))

@@ -61,6 +61,7 @@ class AddVariant(Operation):
 class ShowVariant(Operation):
     """Show another variant; the present colors stay in theirs. Swatches added since keep their color there."""
 
+    recolors: ClassVar[bool] = False
     summary: ClassVar[str] = "Show a variant"
     kind: Literal["show_variant"] = "show_variant"
     id: str
@@ -98,6 +99,7 @@ class RenameVariant(Operation):
 class RemoveVariant(Operation):
     """Take away a variant that is not shown; with only one left, the palette has none."""
 
+    recolors: ClassVar[bool] = False
     summary: ClassVar[str] = "Remove a variant"
     kind: Literal["remove_variant"] = "remove_variant"
     id: str

@@ -6,6 +6,7 @@ from huvren.core.ramp.makers.maker import (
     MakerNumber,
     make,
     oklch_of,
+    remade,
     shown_colors,
     turned,
 )
@@ -15,4 +16,4 @@ from huvren.core.ramp.makers import shading, sequential, diverging, cyclic  # no
 # isort: on
 
 
-__all__ = ["MAKERS", "Maker", "MakerNumber", "make", "oklch_of", "shown_colors", "turned"]
+__all__ = ["MAKERS", "Maker", "MakerNumber", "make", "oklch_of", "remade", "shown_colors", "turned"]

@@ -1,7 +1,7 @@
 """What makes ramps, and the registry of makers."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -10,7 +10,7 @@ from huvren.core.color.gamut import within_srgb
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.plan import RampPlan
+from huvren.core.ramp.plan import ColorOf, RampPlan
 from huvren.core.ramp.stops import FEWEST_STEPS, MOST_STEPS
 from huvren.core.registry import Registry
 
@@ -59,6 +59,21 @@ class Maker:
 
 
 MAKERS: Registry[Maker] = Registry("maker")
+
+
+def remade(plan: RampPlan, color_of: ColorOf) -> RampPlan:
+    """A plan that was made from the one swatch its stop is tied to, made anew from the color that swatch has now. Any other, and
+    one whose numbers its maker does not know any more, as it is."""
+    tied = plan.tied()
+    if not plan.numbers or len(tied) != 1 or plan.purpose not in MAKERS:
+        return plan
+    (swatch,) = tied
+    color = color_of(swatch)
+    try:
+        (made,) = make(plan.purpose, [color], dict(plan.numbers), plan.steps)
+    except BadInput:
+        return plan
+    return replace(made.tied_to(swatch, color), space=plan.space, hue=plan.hue, curve=plan.curve, gamut=plan.gamut)
 
 
 def make(maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:

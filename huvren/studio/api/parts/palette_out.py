@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 from typing_extensions import TypedDict
 
 from huvren.core.palette import values
+from huvren.core.palette.baking import changed_by_hand, follows
 from huvren.core.palette.derived import derive
 from huvren.core.palette.fields import fields_of, sent, sent_of
-from huvren.core.palette.operations.bake_ramp import changed_by_hand, follows
 from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.ramp.plan import plan_to_document
 from huvren.core.ramp.recipe import RampRecipe
@@ -126,6 +126,7 @@ class KeptRampOut(BaseModel):
     baked: int = Field(description="how many swatches were baked from it")
     by_hand: list[str] = Field(description="ids of those that were changed by hand since")
     follows: bool = Field(description="whether its swatches are as baking it now would make them")
+    following: bool = Field(description="whether its swatches change with it by themselves")
 
 
 class _PaletteOut(BaseModel):
@@ -191,6 +192,7 @@ def ramps_out(palette: values.Palette) -> list[KeptRampOut]:
             id=kept.id, name=kept.name, tags=list(kept.tags), ramp=RampRecipe.model_validate(plan_to_document(kept.plan)),
             strip=card_strip(kept, palette).hex(), group=kept.group, baked=len(kept.baked),
             by_hand=[swatch.id for swatch in changed_by_hand(kept, palette)], follows=follows(kept, palette),
+            following=kept.following,
         )
         for kept in palette.ramps
     ]  # fmt: skip

@@ -172,7 +172,7 @@ function Promises({ work }: { work: RampWork }) {
 }
 
 /** Several ramps at once, one for each color: what would be baked. */
-function Several({ ramps, work }: { ramps: { strip: string; name: string }[]; work: RampWork }) {
+function Several({ ramps }: { ramps: { strip: string; name: string }[] }) {
   return (
     <ul aria-label="Ramps that were made" className="m-0 grid list-none gap-1 p-0">
       {ramps.map((ramp, place) => (
@@ -185,7 +185,7 @@ function Several({ ramps, work }: { ramps: { strip: string; name: string }[]; wo
         </li>
       ))}
       <li className="text-small text-quiet">
-        All pass the same lightness at the same of {work.recipe.steps} steps.
+        All pass the same lightness at the same step, but for the step that is each color itself.
       </li>
     </ul>
   );
@@ -263,7 +263,7 @@ export function PurposeView({ work }: { work: RampWork }) {
           Choose {maker?.fewest ?? 1} colors, in the strip or in the sentence.
         </p>
       )}
-      {others.length > 0 && <SeveralDrawn recipes={recipes} names={colors.map(nameOf)} work={work} />}
+      {others.length > 0 && <SeveralDrawn recipes={recipes} names={colors.map(nameOf)} />}
       {own && (
         <div className="grid grid-cols-[150px_1fr] gap-x-4 gap-y-1 border-t border-line pt-2">
           <span className="self-center text-small">
@@ -319,21 +319,8 @@ function BrokenPlaces({ work }: { work: RampWork }) {
   );
 }
 
-function SeveralDrawn({
-  recipes,
-  names,
-  work,
-}: {
-  recipes: RampWork["recipe"][];
-  names: string[];
-  work: RampWork;
-}) {
+function SeveralDrawn({ recipes, names }: { recipes: RampWork["recipe"][]; names: string[] }) {
   const palette = usePalette();
   const strips = useQuery(ask.rampStrips(palette, recipes));
-  return (
-    <Several
-      work={work}
-      ramps={(strips.data ?? []).map((strip, place) => ({ strip, name: names[place] ?? "" }))}
-    />
-  );
+  return <Several ramps={(strips.data ?? []).map((strip, place) => ({ strip, name: names[place] ?? "" }))} />;
 }

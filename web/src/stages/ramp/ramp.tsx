@@ -1,5 +1,5 @@
-import { type ComponentType, lazy, Suspense } from "react";
-import type { Ramp, RampStop } from "../../api/types";
+import { type ComponentType, lazy, Suspense, useState } from "react";
+import type { KeptRamp, Ramp, RampStop } from "../../api/types";
 import { useCommands, usePalette } from "../../bench/context";
 import { Figure } from "../../bench/draft-bar";
 import { useScreen } from "../../shell/store";
@@ -101,6 +101,7 @@ function Figures({ work }: { work: RampWork }) {
       <ActionPanel label="Fill in between …">
         {(close) => <FillPanel work={work} close={close} />}
       </ActionPanel>
+      {kept && kept.baked > 0 && <Following kept={kept} />}
       {kept && kept.baked > 0 && !kept.follows && (
         <Button
           title={
@@ -117,6 +118,32 @@ function Figures({ work }: { work: RampWork }) {
         {recipe.steps == null ? "Bake" : `Bake ${recipe.steps} swatches`}
       </Button>
     </div>
+  );
+}
+
+/** Whether what was baked changes with the ramp by itself. */
+function Following({ kept }: { kept: KeptRamp }) {
+  const { operate } = useCommands();
+  // As it was wished, while that is being saved.
+  const [wished, setWished] = useState<boolean | null>(null);
+  return (
+    <label
+      className="flex cursor-pointer items-center gap-1.5"
+      title="Swatches that were baked from it change with it when a swatch that it goes through is recolored"
+    >
+      <input
+        type="checkbox"
+        className="accent-ink"
+        checked={wished ?? kept.following}
+        onChange={async (event) => {
+          const following = event.target.checked;
+          setWished(following);
+          await operate({ kind: "follow_ramp", id: kept.id, following });
+          setWished(null);
+        }}
+      />
+      following
+    </label>
   );
 }
 

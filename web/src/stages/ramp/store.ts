@@ -75,6 +75,7 @@ export const EMPTY_RECIPE: RampRecipe = {
   gamut: "reduce",
   closed: false,
   purpose: "any",
+  numbers: {},
 };
 
 export const EMPTY_RAMP: RampState = {

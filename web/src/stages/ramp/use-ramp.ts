@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { navigate } from "wouter/use-browser-location";
-import { editRamp } from "../../api/ask-once";
+import { editRamp, makeAnew } from "../../api/ask-once";
 import { useNewest } from "../../api/asking";
 import type { Stand } from "../../api/keys";
 import { ask } from "../../api/queries";
@@ -127,6 +127,20 @@ export function useRampWork(): RampWork | null {
   if (!menus) return null;
   const fresh = drawing && drawing.stops.length === recipe.stops.length ? drawing : null;
   const put = (part: Partial<RampState>) => set(palette.id, part);
+  // Of another number of steps, the color that it goes through shall be one of them again.
+  const makeItAnew = async (next: RampRecipe) => {
+    const tied = next.stops.map((stop) => stop.swatch).filter((swatch) => swatch != null);
+    const [swatch] = tied;
+    if (Object.keys(next.numbers).length === 0 || tied.length !== 1 || !swatch) return;
+    try {
+      const made = await makeAnew(palette.id, next, swatch);
+      const now = useRamps.getState().ramps[palette.id]?.recipe;
+      if (made && now && JSON.stringify(now) === JSON.stringify(next))
+        put({ recipe: { ...next, stops: made.stops } });
+    } catch (error) {
+      say(inWords(error), { kind: "wrong" });
+    }
+  };
   const take = (next: RampRecipe, kept: string | null = null) =>
     put({ recipe: next, kept, stop: null, follows: false });
   return {
@@ -136,7 +150,13 @@ export function useRampWork(): RampWork | null {
     drawing: fresh,
     problem: ready ? problem : null,
     lanes,
-    revise: (part) => put({ recipe: { ...recipe, ...part }, ...(part.stops ? { follows: false } : {}) }),
+    revise: (part) => {
+      // What a maker made stays its work until stops are moved by hand.
+      const byHand = part.stops ?? part.spacing ?? part.closed;
+      const next = { ...recipe, ...part, ...(byHand === undefined ? {} : { numbers: {} }) };
+      put({ recipe: next, ...(part.stops ? { follows: false } : {}) });
+      if (part.steps !== undefined) void makeItAnew(next);
+    },
     take,
     set: put,
     edit: async (edit, more = {}) => {
