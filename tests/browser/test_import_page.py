@@ -99,3 +99,29 @@ def test_many_notes_are_folded(page: Page) -> None:
     more.click()
     expect(page.get_by_text("Line 6: ")).to_be_visible()
     scan(page)
+
+
+TABLE = "Farbe;Bezeichnung;Menge;Rot;Grün;Blau\nSiena;Umbra gebrannt;3;180;74;52\nMoos;Moosgrün;12;90;110;60\n"
+
+
+def test_a_table_comes_in_with_its_columns_chosen(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Files to bring in").set_input_files(
+        {"name": "Farben.csv", "mimeType": "text/csv", "buffer": TABLE.encode()},
+    )
+    expect(page.get_by_role("combobox", name="Meaning of column 4, Rot")).to_have_value("srgb.1")
+    expect(page.get_by_role("combobox", name="Meaning of column 3, Menge")).to_have_value("")
+    expect(page.get_by_role("cell", name="Moosgrün")).to_be_visible()
+    found = page.get_by_title(re.compile("#b44a34"))
+    expect(found.first).to_be_visible()
+    # Red and blue change places: the channel that is taken is left out where it stood.
+    page.get_by_role("combobox", name="Meaning of column 4, Rot").select_option("srgb.3")
+    expect(page.get_by_role("combobox", name="Meaning of column 6, Blau")).to_have_value("")
+    expect(page.get_by_text("No column is chosen for RGB red.")).to_be_visible()
+    expect(page.get_by_role("button", name="Make the palette")).to_be_disabled()
+    page.get_by_role("combobox", name="Meaning of column 6, Blau").select_option("srgb.1")
+    expect(page.get_by_title(re.compile("#344ab4")).first).to_be_visible()
+    page.get_by_role("combobox", name="Meaning of column 1, Farbe").select_option("")
+    page.get_by_role("combobox", name="Meaning of column 2, Bezeichnung").select_option("name")
+    page.get_by_role("button", name="Make the palette").click()
+    expect(page.get_by_role("option", name="Umbra gebrannt, #344ab4")).to_be_visible()

@@ -59,6 +59,18 @@ class Document:
 
 
 @dataclass(frozen=True)
+class Columns:
+    """The columns of a table as they were read, to be shown and corrected."""
+
+    head: tuple[str, ...]
+    """Headings, empty ones where the table has none."""
+    rows: tuple[tuple[str, ...], ...]
+    """The first rows."""
+    meanings: tuple[str, ...]
+    """Of each column, the id of a meaning; empty for one that is left out."""
+
+
+@dataclass(frozen=True)
 class Found:
     """What was read, with notes for a person; ramps that were found are kept with the palette. frames : (h, w, 4) uint8."""
 
@@ -75,6 +87,8 @@ class Found:
     """How sure each find is, 0..1, where that is in doubt at all; with `doubts`, the reason in words."""
     doubts: tuple[str, ...] = ()
     """Ids of swatches that may be none."""
+    columns: Columns | None = None
+    """Of a table whose columns may be read otherwise; None of anything else."""
 
     def without_doubtful(self) -> "Found":
         """The finds that come in ticked, with a note about the others; all of them where none is sure."""

@@ -1,5 +1,6 @@
 """Reading a file by its contents: every way it can be taken as a palette, the likeliest first."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from huvren.core.errors import BadFile, HuvrenError
@@ -104,6 +105,22 @@ def _read(data: bytes, name: str) -> list[Reading]:
         raise TooManyColors(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))
     raise BadFile(f"“{name}” is not a palette that can be read. These work: {endings}.")
+
+
+def by_columns(data: bytes, name: str, meanings: Sequence[str]) -> list[Reading]:
+    """A table by the meanings of its columns as they were chosen, in place of the guess; what else it can be read as stays."""
+    from huvren.core.formats.text_lists.csv_table import read_by
+
+    table = FORMATS["csv"]
+    table.limits.check(data, table.label)
+    try:
+        others = read_palettes(data, name)
+    except BadFile:
+        others = []
+    chosen = Reading(table, _named(read_by(data, meanings), name))
+    if not any(other.format is table for other in others):
+        return [chosen, *others]
+    return [chosen if other.format is table else other for other in others]
 
 
 def read_palette(data: bytes, name: str = "the file") -> tuple[Format, Found]:

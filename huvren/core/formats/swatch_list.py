@@ -15,8 +15,8 @@ class SwatchList:
     def __init__(self) -> None:
         self.groups: list[Group] = []
         self.ramps: list[tuple[str, RampPlan]] = []
-        # Color, name, id, lock, group and tags; made into swatches once their names are known.
-        self._rows: list[tuple[Color, str, str | None, bool, str | None, tuple[str, ...]]] = []
+        # Color, name, id, lock, group, tags and note; made into swatches once their names are known.
+        self._rows: list[tuple[Color, str, str | None, bool, str | None, tuple[str, ...], str]] = []
         self._group: str | None = None
         self._name = ""
 
@@ -50,12 +50,18 @@ class SwatchList:
         )
 
     def add(
-        self, color: Color, name: str = "", tags: tuple[str, ...] = (), swatch_id: str | None = None, locked: bool = False
+        self,
+        color: Color,
+        name: str = "",
+        tags: tuple[str, ...] = (),
+        swatch_id: str | None = None,
+        locked: bool = False,
+        note: str = "",
     ) -> None:
         """One more swatch; without a name it gets the suggested one."""
         if len(self._rows) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
-        self._rows.append((color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id, locked, self._group, tags))
+        self._rows.append((color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id, locked, self._group, tags, note))
 
     def add_ramp(self, plan: RampPlan, name: str) -> None:
         """A ramp that was found, by the name it has there or a suggested one."""
@@ -77,6 +83,6 @@ class SwatchList:
         words = iter(suggest_names(nameless))
         namer = Namer(row[1] for row in self._rows) if nameless else Namer()
         return [
-            Swatch(color, name or namer.give(next(words)), swatch_id or new_id(), locked, group, "", tags)
-            for color, name, swatch_id, locked, group, tags in self._rows
+            Swatch(color, name or namer.give(next(words)), swatch_id or new_id(), locked, group, note, tags)
+            for color, name, swatch_id, locked, group, tags, note in self._rows
         ]

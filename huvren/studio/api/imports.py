@@ -10,6 +10,8 @@ from pydantic import BaseModel, Field
 from typing_extensions import TypedDict
 
 from huvren.core.errors import TooLarge
+from huvren.core.formats import Columns
+from huvren.core.formats.text_lists.table_columns import MEANINGS
 from huvren.core.palette import values
 from huvren.core.palette.document import palette_to_document
 from huvren.core.palette.values import clean_name
@@ -41,6 +43,20 @@ class FoundRampOut(BaseModel):
     strip: str = Field(description="64 colors, rrggbbaa one after the other")
 
 
+class MeaningOut(BaseModel):
+    id: str
+    label: str
+
+
+class ColumnsOut(BaseModel):
+    """The columns of a table, to be corrected."""
+
+    head: list[str]
+    rows: list[list[str]] = Field(description="the first ones")
+    meanings: list[str] = Field(description="of each column; empty where it is left out")
+    choices: list[MeaningOut]
+
+
 class ReadingOut(BaseModel):
     label: str = Field(description="the format it was read as, or “reduction”")
     is_reduction: bool
@@ -57,6 +73,7 @@ class ReadingOut(BaseModel):
         description="by swatch, begin and end in `text` of what it was read from, in UTF-16 units; empty where there is no text"
     )
     document: dict[str, Any]
+    columns: ColumnsOut | None = Field(description="of a table whose columns may be read otherwise")
 
 
 class PictureFactsOut(BaseModel):
@@ -91,13 +108,23 @@ def _marks(text: str, marks: Sequence[tuple[int, int]]) -> list[tuple[int, int]]
     return [(before[begin], before[end]) for begin, end in marks]
 
 
+def _columns(columns: Columns | None) -> ColumnsOut | None:
+    if columns is None:
+        return None
+    choices = [MeaningOut(id=meaning.id, label=meaning.label) for meaning in MEANINGS]
+    return ColumnsOut(
+        head=list(columns.head), rows=[list(row) for row in columns.rows], meanings=list(columns.meanings), choices=choices
+    )
+
+
 @router.post("", response=ImportOut, throttle=rates.IMPORTS)
-def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16) -> HttpResponse:
-    """Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced."""
+def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16, columns: Form[str] = "") -> HttpResponse:
+    """Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced,
+    `columns` for tables: the meanings of their columns with commas between, empty for one that is left out."""
     name = clean_name((file.name or "The file").replace("\\", "/").rsplit("/", 1)[-1][:200]) or "The file"
     if (file.size or 0) > imports.MOST_FILE_BYTES:
         raise TooLarge(f"“{name}” has more than {imports.MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")
-    looked = imports.read_file(file.read(), name, min(max(colors, 2), MOST))
+    looked = imports.read_file(file.read(), name, min(max(colors, 2), MOST), columns.split(",") if columns else ())
     readings = []
     for reading in looked.readings:
         palette = reading.found.palette
@@ -108,6 +135,7 @@ def look(request: HttpRequest, file: File[UploadedFile], colors: Form[int] = 16)
                 groups=groups_out(palette), notes=list(reading.found.notes), document=document,
                 doubts=list(reading.found.doubts) if any(reading.found.doubts) else [], areas=list(reading.found.areas[:MOST_SHOWN]),
                 marks=_marks(looked.text, reading.found.marks),
+                columns=_columns(reading.found.columns),
                 ramps=[FoundRampOut(id=r.id, name=r.name, strip=card_strip(r, palette).hex()) for r in palette.ramps],
             )
         )  # fmt: skip

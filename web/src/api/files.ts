@@ -22,9 +22,19 @@ export function uploadPicture(file: File, onProgress: (share: number) => void): 
   return upload("/api/pictures", file, {}, onProgress);
 }
 
-/** What a file holds; a picture of many colors is also offered reduced to `colors`. Nothing is stored. */
-export function lookInto(file: File, colors: number): Promise<Import> {
-  return upload("/api/imports", file, { colors: String(colors) });
+/**
+ * What a file holds; a picture of many colors is also offered reduced to `colors`, a table is read by the meanings of its
+ * `columns` where they were chosen. Nothing is stored.
+ */
+export function lookInto(
+  file: File,
+  colors: number,
+  columns: readonly string[] | null = null,
+): Promise<Import> {
+  return upload("/api/imports", file, {
+    colors: String(colors),
+    ...(columns ? { columns: columns.join() } : {}),
+  });
 }
 
 /** Bring a library archive in; answers what it brought, or the job that does it where it is large. */

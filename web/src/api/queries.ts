@@ -377,12 +377,12 @@ export const ask = {
       queryFn: () => fetchFile(palette.id, format, request),
     }),
 
-  found: (file: File, colors: number) =>
+  found: (file: File, colors: number, columns: readonly string[] | null) =>
     queryOptions({
-      queryKey: ["import", file.name, file.size, file.lastModified, colors],
+      queryKey: ["import", file.name, file.size, file.lastModified, colors, columns],
       gcTime: 60_000,
       retry: false,
-      queryFn: () => lookInto(file, colors),
+      queryFn: () => lookInto(file, colors, columns),
       ...forever,
     }),
 };

@@ -1064,7 +1064,8 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced.
+         * @description Every way a file can be read as a palette, the likeliest first; `colors` is for pictures that must be reduced,
+         *     `columns` for tables: the meanings of their columns with commas between, empty for one that is left out.
          */
         post: operations["huvren_studio_api_imports_look"];
         delete?: never;
@@ -4827,6 +4828,26 @@ export interface components {
              */
             tolerance: number;
         };
+        /**
+         * ColumnsOut
+         * @description The columns of a table, to be corrected.
+         */
+        ColumnsOut: {
+            /** Head */
+            head: string[];
+            /**
+             * Rows
+             * @description the first ones
+             */
+            rows: string[][];
+            /**
+             * Meanings
+             * @description of each column; empty where it is left out
+             */
+            meanings: string[];
+            /** Choices */
+            choices: components["schemas"]["MeaningOut"][];
+        };
         /** FoundRampOut */
         FoundRampOut: {
             /** Id */
@@ -4851,6 +4872,13 @@ export interface components {
              */
             text: string;
             picture: components["schemas"]["PictureFactsOut"] | null;
+        };
+        /** MeaningOut */
+        MeaningOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
         };
         /** PictureFactsOut */
         PictureFactsOut: {
@@ -4907,6 +4935,8 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /** @description of a table whose columns may be read otherwise */
+            columns: components["schemas"]["ColumnsOut"] | null;
         };
         /** KeptRecipeOut */
         KeptRecipeOut: {
@@ -7610,6 +7640,11 @@ export interface operations {
                      * @default 16
                      */
                     colors?: number;
+                    /**
+                     * Columns
+                     * @default
+                     */
+                    columns?: string;
                 };
             };
         };

@@ -13,6 +13,7 @@ import { Found, FoundRamps } from "./found";
 import { Notes, Readings } from "./readings";
 import { type Pointed, Source } from "./source";
 import { isPicture } from "./store";
+import { TableColumns } from "./table-columns";
 import { type Choice, type How, type Item, inDoubt, takenDocument } from "./use-import";
 
 const WAYS: { id: How; label: string; use: string }[] = [
@@ -321,14 +322,23 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           aria-label={`What ${file.name} shows`}
           className="flex min-h-0 grow items-start border-t border-line pt-3"
         >
-          <Source
-            file={file}
-            found={found}
-            reading={reading}
-            left={item.left}
-            pointed={pointed}
-            onPoint={setPointed}
-          />
+          {reading.columns ? (
+            <TableColumns
+              name={file.name}
+              columns={reading.columns}
+              meanings={choice.columns ?? reading.columns.meanings}
+              onChange={(columns) => onChoose({ columns, left: null })}
+            />
+          ) : (
+            <Source
+              file={file}
+              found={found}
+              reading={reading}
+              left={item.left}
+              pointed={pointed}
+              onPoint={setPointed}
+            />
+          )}
         </section>
       </div>
     </div>

@@ -13,6 +13,8 @@ export interface Choice {
   tenths: number;
   colors: number;
   name: string | null;
+  /** What the columns of a table mean, where the artist has said so. */
+  columns: string[] | null;
   /** Swatches and ramps that are left out; null until the artist says so: then those in doubt are. */
   left: ReadonlySet<string> | null;
   done: { palette: string; text: string } | null;
@@ -44,6 +46,7 @@ export function useImport(files: File[], target: string | null) {
     tenths: 20,
     colors: 16,
     name: null,
+    columns: null,
     left: null,
     done: null,
   };
@@ -51,12 +54,12 @@ export function useImport(files: File[], target: string | null) {
   const last = useRef<Record<number, Import>>({});
   const looked = useQueries({
     queries: files.map((file, place) => ({
-      ...ask.found(file, choices[place]?.colors ?? first.colors),
+      ...ask.found(file, choices[place]?.colors ?? first.colors, choices[place]?.columns ?? null),
     })),
   });
   const items: Item[] = files.map((file, place) => {
     const choice = choices[place] ?? first;
-    // While a picture is reduced to another number, what was found last stays on the screen.
+    // While a picture is reduced to another number, or a table read by other columns, what was found last stays on the screen.
     const found = looked[place]?.data ?? (looked[place]?.error ? null : (last.current[place] ?? null));
     if (found) last.current[place] = found;
     const reading = found?.readings[choice.reading] ?? found?.readings[0] ?? null;

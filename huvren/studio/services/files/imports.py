@@ -1,12 +1,13 @@
 """Bringing files in: what a file holds, shown before anything is stored."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import Found, decode_text, is_picture
 from huvren.core.formats.marking import marked
 from huvren.core.formats.reading_limits import MOST_BYTES
-from huvren.core.formats.readings import Reading, read_palettes
+from huvren.core.formats.readings import Reading, by_columns, read_palettes
 from huvren.core.palette.values import Palette, clean_name
 from huvren.core.pictures import read_picture, scale_down
 from huvren.core.reduction.adopt import adopt
@@ -53,12 +54,13 @@ def _reduced(data: bytes, name: str, colors: int) -> tuple[Reading, PictureFacts
     return Reading(None, found), PictureFacts(picture.width, picture.height, distinct)
 
 
-def read_file(data: bytes, name: str, colors: int) -> Looked:
-    """Read a file by its contents. A picture is also offered reduced to `colors`. Raises `BadFile` or `TooLarge`."""
+def read_file(data: bytes, name: str, colors: int, columns: Sequence[str] = ()) -> Looked:
+    """Read a file by its contents. A picture is also offered reduced to `colors`; a table is read by the meanings of its columns
+    where they are chosen. Raises `BadFile`, `TooLarge` or `Unknown`."""
     if len(data) > MOST_FILE_BYTES:
         raise TooLarge(f"“{name}” has more than {MOST_FILE_BYTES // 1048576} MB, the most that can be taken.")
     if not is_picture(data):
-        readings = tuple(read_palettes(data, name))
+        readings = tuple(read_palettes(data, name) if not columns else by_columns(data, name, columns))
         if not any(reading.format and reading.format.is_text for reading in readings) or len(data) > MOST_TEXT_BYTES:
             return Looked(name, readings, None)
         text = decode_text(data)
