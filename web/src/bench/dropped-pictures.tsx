@@ -123,7 +123,7 @@ function Question({ files, close }: { files: File[]; close: () => void }) {
             src={address}
             alt={files[place]?.name ?? ""}
             title={files[place]?.name}
-            className={`h-24 min-w-0 rounded-sm bg-well object-cover ${several ? "w-20" : "max-w-full"}`}
+            className={`h-24 min-w-0 rounded-sm bg-well object-cover ${several ? "w-20" : "min-w-24 max-w-full"}`}
           />
         ))}
         <span className="min-w-0 truncate text-small text-quiet">

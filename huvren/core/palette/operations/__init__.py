@@ -8,15 +8,17 @@ swatch that is no longer there, where the operation knows better than “the nea
 """
 
 from abc import abstractmethod
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import ClassVar
 
 from huvren.core.model_registry import ModelOfKind, ModelRegistry
 from huvren.core.palette.following import followed
-from huvren.core.palette.values import Palette, Usage
+from huvren.core.palette.values import Palette, Swatch, Usage
 
 UNUSED: Usage = {}
+MOST_SAID = 3
+"""Names in the label of a step."""
 
 
 @dataclass(frozen=True)
@@ -102,6 +104,14 @@ def _lost_ties(before: Palette, after: Palette) -> list[str]:
 OPERATIONS: ModelRegistry[Operation] = ModelRegistry("palette operation")
 operation = OPERATIONS.model
 """Class decorator for an operation."""
+
+
+def said_swatches(swatches: Sequence[Swatch]) -> str:
+    """“Ink”, “Ink” and “Lamp”, or “Ink”, “Lamp” and 3 more: which swatches a step is about."""
+    names = [f"“{swatch.name or swatch.color.hex}”" for swatch in swatches]
+    if len(names) > MOST_SAID:
+        return f"{', '.join(names[: MOST_SAID - 1])} and {len(names) - MOST_SAID + 1:,} more"
+    return " and ".join(filter(None, [", ".join(names[:-1]), names[-1]])) if names else count_swatches(0)
 
 
 def count_swatches(number: int) -> str:

@@ -10,7 +10,7 @@ from huvren.core.color.adjusting import Adjustment, adjust, over
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color, srgb_of
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Palette, Usage
 
 
@@ -34,7 +34,7 @@ class AdjustSwatches(Operation):
     ground: str = Field(default="#ffffff", max_length=60)
 
     def label(self, palette: Palette) -> str:
-        what = "all swatches" if self.ids is None else count_swatches(len(palette.pick(self.ids)))
+        what = "all swatches" if self.ids is None else said_swatches(palette.pick(self.ids))
         return f"Adjust {what}: {self.manner() or 'nothing'}"
 
     def manner(self) -> str:

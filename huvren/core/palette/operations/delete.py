@@ -3,7 +3,7 @@
 from typing import ClassVar, Literal
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Palette, Usage
 
 
@@ -16,8 +16,7 @@ class DeleteSwatches(Operation):
     ids: list[str]
 
     def label(self, palette: Palette) -> str:
-        picked = palette.pick(self.ids)
-        return f"Delete “{picked[0].name}”" if len(picked) == 1 else f"Delete {count_swatches(len(picked))}"
+        return f"Delete {said_swatches(palette.pick(self.ids))}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         picked = palette.pick(self.ids)

@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 
 from huvren.core.palette.fields import emptied_in_copies
 from huvren.core.palette.naming import Namer
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Palette, Swatch, Usage, new_id
 
 
@@ -18,8 +18,7 @@ class DuplicateSwatches(Operation):
     ids: list[str]
 
     def label(self, palette: Palette) -> str:
-        picked = palette.pick(self.ids)
-        return f"Duplicate “{picked[0].name}”" if len(picked) == 1 else f"Duplicate {count_swatches(len(picked))}"
+        return f"Duplicate {said_swatches(palette.pick(self.ids))}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         wanted = {swatch.id for swatch in palette.pick(self.ids)}

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Group, Palette, Swatch, Usage, clean_name, new_id
 
 
@@ -37,7 +37,7 @@ class MakeGroup(Operation):
     name: str
 
     def label(self, palette: Palette) -> str:
-        return f"Group {count_swatches(len(palette.pick(self.ids)))} as “{clean_name(self.name)}”"
+        return f"Group {said_swatches(palette.pick(self.ids))} as “{clean_name(self.name)}”"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         picked = palette.pick(self.ids)

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import ClassVar, Literal
 
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Palette, Usage
 
 
@@ -17,9 +17,7 @@ class LockSwatches(Operation):
     locked: bool
 
     def label(self, palette: Palette) -> str:
-        picked = palette.pick(self.ids)
-        verb = "Lock" if self.locked else "Unlock"
-        return f"{verb} “{picked[0].name}”" if len(picked) == 1 else f"{verb} {count_swatches(len(picked))}"
+        return f"{'Lock' if self.locked else 'Unlock'} {said_swatches(palette.pick(self.ids))}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         wanted = {swatch.id for swatch in palette.pick(self.ids)}

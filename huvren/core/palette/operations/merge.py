@@ -8,7 +8,7 @@ from huvren.core.choices import OneOf
 from huvren.core.errors import BadInput
 from huvren.core.palette.clusters import MOST_CLUSTERED, cut, merge_tree
 from huvren.core.palette.merging import SURVIVORS, merge
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation, said_swatches
 from huvren.core.palette.values import Palette, Usage
 
 
@@ -25,7 +25,7 @@ class MergeSwatches(_Merge):
     ids: list[str]
 
     def label(self, palette: Palette) -> str:
-        return f"Merge {count_swatches(len(palette.pick(self.ids)))}, keeping {SURVIVORS[self.keep].label}"
+        return f"Merge {said_swatches(palette.pick(self.ids))}, keeping {SURVIVORS[self.keep].label}"
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         picked = palette.pick(self.ids)

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import Palette, Swatch, Usage
 
 
@@ -24,7 +24,7 @@ class MoveSwatches(Operation):
 
     def label(self, palette: Palette) -> str:
         picked = palette.pick(self.ids)
-        what = f"“{picked[0].name}”" if len(picked) == 1 else count_swatches(len(picked))
+        what = said_swatches(picked)
         last = len(palette.swatches) if palette.slots is None else palette.slots
         return f"Move {what} to {min(self.to, last - len(picked))}"
 

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from huvren.core.errors import BadInput
-from huvren.core.palette.operations import UNUSED, Operation, Outcome, count_swatches, operation
+from huvren.core.palette.operations import UNUSED, Operation, Outcome, operation, said_swatches
 from huvren.core.palette.values import LONGEST_NOTE, Palette, Usage, clean_tags
 
 
@@ -22,7 +22,7 @@ class AnnotateSwatches(Operation):
 
     def label(self, palette: Palette) -> str:
         picked = palette.pick(self.ids)
-        what = f"“{picked[0].name}”" if len(picked) == 1 else count_swatches(len(picked))
+        what = said_swatches(picked)
         if self.tags is None:
             return f"Note on {what}"
         return f"Tag {what}: {', '.join(clean_tags(self.tags)) or 'no tags'}"
