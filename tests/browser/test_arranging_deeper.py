@@ -322,3 +322,36 @@ def test_twenty_thousand_swatches_import_scroll_sort_and_select_without_a_stall(
     page.get_by_role("tab", name="Sort").click()
     page.get_by_role("button", name="Sort", exact=True).click()
     expect(page.get_by_text("20,000 swatches · saved")).to_be_visible()
+
+
+def test_variants_are_delivered_shown_packed_and_in_one_file(page: Page) -> None:
+    typed(page, "#f3ead6 Paper\n#1b1a1d Ink", 2, "Press")
+    page.keyboard.press("3")
+    page.get_by_role("tab", name="Variants").click()
+    page.get_by_label("Name of the new variant").fill("Night")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("saved")).to_be_visible()
+    page.get_by_role("option").first.click()
+    field = page.get_by_label("Hex or any color notation")
+    field.fill("#10131c")
+    field.press("Enter")
+    expect(page.get_by_role("option", name=re.compile("#10131c"))).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("6")
+    page.get_by_role("radio", name=re.compile(r"^\.css custom")).check()
+    with page.expect_download() as one:
+        page.get_by_role("button", name="Download .css").click()
+    assert one.value.suggested_filename == "Press, Night.css"
+    page.get_by_role("button", name="Which variants").click()
+    page.get_by_role("radio", name=re.compile("one file of all variants")).check()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("prefers-color-scheme")).to_be_visible()
+    with page.expect_download() as both:
+        page.get_by_role("button", name="Download .css").click()
+    assert both.value.suggested_filename == "Press.css"
+    assert b".night" in both.value.path().read_bytes()
+    # A kind that holds one variant packs a file for each.
+    page.get_by_role("radio", name=re.compile(r"^\.gpl")).check()
+    with page.expect_download() as packed:
+        page.get_by_role("button", name="Download 2 files").click()
+    assert packed.value.suggested_filename == "Press.zip"

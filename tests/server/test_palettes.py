@@ -4,6 +4,7 @@ import gzip
 import io
 import json
 import uuid
+import zipfile
 from typing import Any
 
 import numpy as np
@@ -353,3 +354,47 @@ def test_transparent_pictures_get_a_transparent_swatch_first(api: Api) -> None:
     file = api.get(f"/palettes/{palette['id']}/files/indexed-png", picture=picture["id"]).content
     image = np.asarray(Image.open(io.BytesIO(file)).convert("RGBA"))
     assert np.array_equal(image[..., 3] == 0, rgba[..., 3] == 0)
+
+
+def test_variants_are_delivered_one_by_one_in_one_file_and_packed(api: Api) -> None:
+    palette = api.post("/palettes", {"text": "#f3ead6 Paper\n#e85421 Lamp\n#1b1a1d Ink", "name": "Press"}, 201)
+    both = api.operate(palette, kind="add_variant", name="Night", first_name="Day")
+    night = api.operate(both, kind="recolor_swatch", id=palette["swatches"][0]["id"], text="#10131c")
+    day_id, night_id = (variant["id"] for variant in night["variants"])
+    base = f"/palettes/{palette['id']}/files"
+
+    def said(format_id: str, **wish: object) -> dict[str, Any]:
+        return api.post(f"{base}/{format_id}/report", wish)
+
+    # The one that is shown, and its name in the file's.
+    assert said("gpl")["name"] == "Press, Night.gpl"
+    assert "#10131c" not in said("hex", variants=[day_id])["text"]
+    assert said("hex", variants=[day_id])["name"] == "Press, Day.hex"
+    assert any(loss["code"] == "variants" for loss in said("gpl")["losses"])
+    # A file for each, with the variant in every name.
+    packed = said("gpl", variants=[day_id, night_id])
+    assert (packed["files"], packed["name"], packed["text"]) == (2, "Press.zip", None)
+    assert not any(loss["code"] == "variants" for loss in packed["losses"])
+    answer = api.post(f"{base}/gpl", {"variants": [day_id, night_id]})
+    assert answer["Content-Type"] == "application/zip"
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as archive:
+        assert archive.namelist() == ["Press, Day.gpl", "Press, Night.gpl"]
+        day, dark = (archive.read(name).decode() for name in archive.namelist())
+    assert "243 234 214" in day
+    assert " 16  19  28" in dark
+    # One file of both, where it can be.
+    sheet = said("css", variants=[day_id, night_id], joined=True)
+    assert sheet["name"] == "Press.css"
+    assert sheet["text"].startswith(":root {\n  --paper: #f3ead6;")
+    assert "@media (prefers-color-scheme: dark) {\n  :root:not(.day) {\n    --paper: #10131c;\n  }\n}" in sheet["text"]
+    assert ".night { /* Night */\n  --paper: #10131c;\n}" in sheet["text"]
+    assert sheet["text"].count("--lamp") == 1, "what is the same is said once"
+    assert '"variants"' in said("json", variants=[day_id, night_id], joined=True)["text"]
+    menu = {entry["id"]: entry["joins_variants"] for entry in api.get("/menus")["formats"]}
+    assert {format_id for format_id, joins in menu.items() if joins} == {"css", "json"}
+    assert "holds one variant" in api.post(f"{base}/gpl/report", {"variants": [day_id, night_id], "joined": True}, 422)["message"]
+    assert "no variant" in api.post(f"{base}/gpl/report", {"variants": ["x"]}, 422)["message"]
+    # The order of the wish is the order of the file; once each.
+    turned = said("css", variants=[night_id, day_id, night_id], joined=True)["text"]
+    assert turned.startswith(":root {\n  --paper: #10131c;")
+    assert "prefers-color-scheme" not in turned, "neither says that it is dark, and the other is lighter"

@@ -1,7 +1,7 @@
 """What a file format is, what it holds and what is found in it, and the registry of formats."""
 
 import gc
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from typing import Literal
@@ -146,6 +146,14 @@ class Format:
     """What of a palette a file holds, where that is not all that it declares to keep."""
     write: Callable[[Document], bytes] | None = None
     """From what is held, of which nothing is lost any more; `written` sees to both."""
+
+    write_variants: Callable[[Sequence[tuple[str, Document]]], bytes] | None = None
+    """Several variants of one palette, by name, in one file; from what is held of each. None where a file holds one."""
+
+    @property
+    def joins_variants(self) -> bool:
+        """Whether one file may hold all variants: by a way of its own, or since it holds everything anyway."""
+        return self.write_variants is not None or self.keeps.everything
 
     @property
     def label(self) -> str:

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from huvren.core.errors import BadInput
 from huvren.studio.api.parts.media import of_media
@@ -22,6 +22,11 @@ class DeliveryIn(BaseModel):
     ids: list[str] | None = None
     options: dict[str, str] = {}
     picture: UUID | None = None
+    variants: list[str] = Field(default=[], max_length=64, description="ids of those that are wanted; none for the one that is shown")
+    joined: bool = Field(default=False, description="several variants in one file, where the format can; else a zip of files")
+
+    def wish(self) -> deliveries.Wish:
+        return deliveries.Wish(self.ids, self.options, self.picture, self.variants, self.joined)
 
 
 class LossOut(BaseModel):
@@ -40,6 +45,8 @@ class DeliveryOut(BaseModel):
     bytes: int | None
     count: int
     text: str | None
+    name: str = Field(description="of the file, with its ending")
+    files: int = Field(description="how many are packed together; 1 for a plain file")
 
 
 def attachment(name: str, ending: str) -> str:
@@ -50,33 +57,42 @@ def attachment(name: str, ending: str) -> str:
 def _file(delivery: deliveries.Delivery, name: str) -> HttpResponse:
     if delivery.data is None:
         raise BadInput(delivery.problem or "The file cannot be written.")
-    headers = {"Content-Disposition": attachment(name, delivery.format.endings[0]), "Cache-Control": "no-store"}
-    return HttpResponse(delivery.data, content_type=delivery.format.media_type, headers=headers)
+    headers = {"Content-Disposition": attachment(name, _ending(delivery)), "Cache-Control": "no-store"}
+    media_type = "application/zip" if delivery.files > 1 else delivery.format.media_type
+    return HttpResponse(delivery.data, content_type=media_type, headers=headers)
+
+
+def _ending(delivery: deliveries.Delivery) -> str:
+    return ".zip" if delivery.files > 1 else delivery.format.endings[0]
 
 
 @router.get("/{palette_id}/files/{format_id}", openapi_extra=of_media("*/*"))
 def whole_file(request: HttpRequest, palette_id: UUID, format_id: str, picture: UUID | None = None) -> HttpResponse:
     """The whole palette, or a picture painted with it, as a file."""
     state = palettes.get_state(request.user, palette_id)
-    return _file(deliveries.deliver(state, format_id, None, {}, picture), state.palette.name)
+    wish = deliveries.Wish(picture=picture)
+    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, wish))
 
 
 @router.post("/{palette_id}/files/{format_id}", openapi_extra=of_media("*/*"))
 def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> HttpResponse:
     """The palette or some of its swatches as a file, with the format's options."""
     state = palettes.get_state(request.user, palette_id)
-    return _file(deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture), state.palette.name)
+    wish = payload.wish()
+    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, wish))
 
 
 @router.post("/{palette_id}/files/{format_id}/report", response=DeliveryOut)
 def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: DeliveryIn) -> DeliveryOut:
     """The keep report before downloading, and the beginning of a text file after its fixed first lines."""
     state = palettes.get_state(request.user, palette_id)
-    made = deliveries.deliver(state, format_id, payload.ids, payload.options, payload.picture)
+    wish = payload.wish()
+    made = deliveries.deliver(state, format_id, wish)
     text = None
-    if made.data is not None and made.format.is_text:
+    if made.data is not None and made.format.is_text and made.files == 1:
         text = made.data.decode().replace("\r\n", "\n").split("\n", made.format.fixed_lines)[-1][:LONGEST_PREVIEW]
     return DeliveryOut(
         losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst, mean=loss.mean) for loss in made.losses],
         problem=made.problem, bytes=None if made.data is None else len(made.data), count=made.count, text=text,
+        name=deliveries.file_name(state.palette, wish) + _ending(made), files=made.files,
     )  # fmt: skip

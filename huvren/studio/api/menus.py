@@ -94,6 +94,7 @@ class FormatOut(BaseModel):
     use: str
     needs_picture: bool
     is_text: bool
+    joins_variants: bool = Field(description="whether one file may hold all variants of a palette")
     options: list[OptionOut]
 
 
@@ -191,7 +192,7 @@ def _format_out(entry: Format, of_ramps: bool = False) -> FormatOut:
     ]
     return FormatOut(
         id=entry.id, ending=entry.endings[0], kind=entry.kind, family=entry.family, use=entry.use,
-        needs_picture=entry.needs_picture, is_text=entry.is_text, options=options,
+        needs_picture=entry.needs_picture, is_text=entry.is_text, joins_variants=entry.joins_variants, options=options,
     )  # fmt: skip
 
 

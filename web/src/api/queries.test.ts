@@ -8,7 +8,7 @@ const stand = { id: "11111111-1111-4111-8111-111111111111", revision: 4 };
 const later = { ...stand, revision: 5 };
 const picture = "22222222-2222-4222-8222-222222222222";
 const recipe = { colors: 7 } as Recipe;
-const request = { ids: null, options: {}, picture: null };
+const request = { ids: null, options: {}, picture: null, variants: [], joined: false };
 const operation = { kind: "rename_palette", name: "x" } as Operation;
 
 let sent: { method: string; path: string; body: unknown }[];

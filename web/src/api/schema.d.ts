@@ -1759,6 +1759,11 @@ export interface components {
             needs_picture: boolean;
             /** Is Text */
             is_text: boolean;
+            /**
+             * Joins Variants
+             * @description whether one file may hold all variants of a palette
+             */
+            joins_variants: boolean;
             /** Options */
             options: components["schemas"]["OptionOut"][];
         };
@@ -4441,6 +4446,18 @@ export interface components {
             };
             /** Picture */
             picture?: string | null;
+            /**
+             * Variants
+             * @description ids of those that are wanted; none for the one that is shown
+             * @default []
+             */
+            variants: string[];
+            /**
+             * Joined
+             * @description several variants in one file, where the format can; else a zip of files
+             * @default false
+             */
+            joined: boolean;
         };
         /**
          * DeliveryOut
@@ -4457,6 +4474,16 @@ export interface components {
             count: number;
             /** Text */
             text: string | null;
+            /**
+             * Name
+             * @description of the file, with its ending
+             */
+            name: string;
+            /**
+             * Files
+             * @description how many are packed together; 1 for a plain file
+             */
+            files: number;
         };
         /** LossOut */
         LossOut: {

@@ -311,12 +311,56 @@ def write(document: Document) -> bytes:
     return ("\n".join([*lines, "}"]) + "\n").encode()
 
 
+DARK_NAMES = ("dark", "night", "dusk", "nacht", "nuit", "noche", "notte")
+DARKER_BY = 0.05
+"""In mean lightness of OKLab: a variant darker than the first by as much is the one for a dark screen."""
+
+
+def _dark_one(variants: Sequence[tuple[str, Document]]) -> int | None:
+    """The place of the variant for a dark screen: one that says so, else the darkest, where that is darker than the first."""
+    for place, (name, _) in enumerate(variants):
+        if place and any(word in name.lower() for word in DARK_NAMES):
+            return place
+    means = [
+        float(convert(srgb_of([swatch.color for swatch in document.palette.swatches])[0], "srgb", "oklab")[:, 0].mean())
+        for _, document in variants
+        if document.palette.swatches
+    ]
+    darkest = int(np.argmin(means)) if len(means) == len(variants) else 0
+    return darkest if darkest and means[0] - means[darkest] > DARKER_BY else None
+
+
+def write_variants(variants: Sequence[tuple[str, Document]]) -> bytes:
+    """The first variant as `:root`; every other as a class that changes what differs in it; the one for a dark screen also where
+    a reader prefers that, unless a class says otherwise."""
+    notation = WRITER.option(variants[0][1], "notation")
+    taken: dict[str, int] = {}
+    # The same names in every variant, as they are the same swatches in the same order.
+    names = [slug(swatch.name, taken) for _, run in sections(variants[0][1].palette) for _, swatch in run]
+    texts = [_texts(notation, [swatch.color for swatch in document.palette.swatches]) for _, document in variants]
+    classes: dict[str, int] = {}
+    marks = [slug(name, classes) for name, _ in variants]
+    dark = _dark_one(variants)
+
+    def changed(place: int, indent: str) -> list[str]:
+        rows = zip(names, texts[place], texts[0], strict=True)
+        return [f"{indent}--{name}: {text};" for name, text, first in rows if text != first]
+
+    parts = [write(variants[0][1]).decode().rstrip("\n")]
+    if dark is not None and (lines := changed(dark, "    ")):
+        others = "".join(f":not(.{mark})" for place, mark in enumerate(marks) if place != dark)
+        parts.append("\n".join(["@media (prefers-color-scheme: dark) {", f"  :root{others} {{", *lines, "  }", "}"]))
+    for place in range(1, len(variants)):
+        parts.append("\n".join([f".{marks[place]} {{ /* {variants[place][0]} */", *changed(place, "  "), "}"]))
+    return ("\n\n".join(parts) + "\n").encode()
+
+
 KEEPS = Keeps(names=True, groups=True, alpha="all", missing=True)
 WRITER = FORMATS.register(
     Format(
         "css", (".css", ".scss", ".less"), "custom properties", "code", "text/css; charset=utf-8", KEEPS,
         "Variables for a style sheet; variables and maps of SCSS and LESS are read as well.", is_text=True,
         is_partial=True, options=(NOTATION,),
-        limits=ReadingLimits(8_000_000), sniff=sniff, read=read, hold=hold, write=write,
+        limits=ReadingLimits(8_000_000), sniff=sniff, read=read, hold=hold, write=write, write_variants=write_variants,
     )
 )  # fmt: skip

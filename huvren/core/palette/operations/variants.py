@@ -57,6 +57,11 @@ class AddVariant(Operation):
         return Outcome(replace(palette, variants=(*palette.variants, made), variant=made.id))
 
 
+def in_variant(palette: Palette, variant_id: str) -> Palette:
+    """The palette with another variant shown. Raises `Unknown`."""
+    return ShowVariant(id=variant_id).apply(palette).palette
+
+
 @operation
 class ShowVariant(Operation):
     """Show another variant; the present colors stay in theirs. Swatches added since keep their color there."""

@@ -3,7 +3,7 @@ import { Check, Download, TriangleAlert } from "lucide-react";
 import { useLayoutEffect, useRef } from "react";
 import { fetchFile } from "../../api/files";
 import { ask } from "../../api/queries";
-import type { Delivery, FileRequest, FormatChoice } from "../../api/types";
+import type { Delivery, FileRequest, FormatChoice, Palette } from "../../api/types";
 import { inWords } from "../../api/words";
 import { useCommands, useIsKeeping, useLinked, useMenus, usePalette } from "../../bench/context";
 import { useScreenParts } from "../../shell/store";
@@ -83,6 +83,37 @@ function KeepReport({ format, report }: { format: FormatChoice; report: Delivery
   );
 }
 
+/** The variants that a file may be of. */
+function variantChoices(palette: Palette, format: FormatChoice) {
+  const names = palette.variants.map((entry) => entry.name).join(", ");
+  const shown = palette.variants.find((entry) => entry.id === palette.variant)?.name ?? "";
+  return [
+    { id: "shown", label: `the colors shown (${shown})`, use: "Whichever variant the bench shows then." },
+    ...palette.variants.map((entry) => ({
+      id: entry.id,
+      label: entry.name,
+      use: "This variant, whatever is shown.",
+    })),
+    {
+      id: "each",
+      label: `${palette.variants.length} files, one a variant`,
+      use: `Packed together: ${names}.`,
+    },
+    ...(format.joins_variants
+      ? [
+          {
+            id: "joined",
+            label: "one file of all variants",
+            use:
+              format.ending === ".css"
+                ? "The first as it is, others by a class; the dark one by media query too."
+                : names,
+          },
+        ]
+      : []),
+  ];
+}
+
 /** Hand the palette and the picture on. */
 export function DeliverStage() {
   const palette = usePalette();
@@ -95,13 +126,19 @@ export function DeliverStage() {
     format: chosen,
     among,
     options,
-  } = useDelivered((state) => state.palettes[palette.id]) ?? NOTHING_DELIVERED;
+    variant: wanted,
+  } = { ...NOTHING_DELIVERED, ...useDelivered((state) => state.palettes[palette.id]) };
   const put = useDelivered((state) => state.put);
   const format = menus.formats.find((entry) => entry.id === chosen) ?? (menus.formats[0] as FormatChoice);
   const present = palette.swatches.filter((swatch) => selection.has(swatch.id));
   const ids =
     among === "selected" && present.length > 0 && !format.needs_picture ? present.map((s) => s.id) : null;
+  // What one file cannot hold goes into several.
+  const variant = wanted === "joined" && !format.joins_variants ? "each" : wanted;
+  const every = palette.variants.map((entry) => entry.id);
   const request: FileRequest = {
+    variants: variant === "each" || variant === "joined" ? every : every.includes(variant) ? [variant] : [],
+    joined: variant === "joined" && every.length > 1,
     ids,
     options: options[format.id] ?? {},
     picture: format.needs_picture ? (link?.picture.id ?? null) : null,
@@ -172,6 +209,17 @@ export function DeliverStage() {
         <strong>
           {format.ending} {format.kind}
         </strong>
+        {palette.variants.length > 1 && (
+          <>
+            , in{" "}
+            <ChoiceWord
+              label="Which variants"
+              value={variant}
+              choices={variantChoices(palette, format)}
+              onChange={(id) => put(palette.id, { variant: id })}
+            />
+          </>
+        )}
         {format.options.map((option) => (
           <span key={option.id}>
             , {option.label}{" "}
@@ -264,7 +312,7 @@ export function DeliverStage() {
                 onClick={() => void download()}
               >
                 <Download size={15} aria-hidden="true" className="mr-1.5 -mt-0.5 inline" />
-                Download {format.ending}
+                Download {shown && shown.files > 1 ? `${shown.files} files` : format.ending}
               </Button>
             </div>
           </div>
@@ -279,6 +327,11 @@ export function DeliverStage() {
               >
                 {shown.text}
               </pre>
+            ) : shown && shown.files > 1 && !shown.problem ? (
+              <p className="text-small text-quiet">
+                {shown.name} packs {shown.files} {format.ending} files, one for each variant:{" "}
+                {palette.variants.map((entry) => entry.name).join(", ")}.
+              </p>
             ) : shown && format.ending === ".png" && !shown.problem ? (
               <PicturePreview format={format} request={request} />
             ) : shown && !shown.problem ? (

@@ -6,6 +6,8 @@ import { keptIn } from "../../ui/kept";
 export interface Delivered {
   format: string | null;
   among: string;
+  /** Which variants: the id of one, `shown` for the one on the bench, `each` for a file of each, `joined` for all in one. */
+  variant: string;
   options: Record<string, Record<string, string>>;
 }
 
@@ -14,7 +16,7 @@ interface State {
   put: (palette: string, part: Partial<Delivered>) => void;
 }
 
-export const NOTHING_DELIVERED: Delivered = { format: null, among: "all", options: {} };
+export const NOTHING_DELIVERED: Delivered = { format: null, among: "all", variant: "shown", options: {} };
 const MOST_REMEMBERED = 200;
 
 /** Remembered for each palette, those that were delivered last; a new one begins clean. */
