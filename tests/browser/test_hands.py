@@ -249,3 +249,25 @@ def test_what_was_delivered_last_is_remembered_for_each_palette(page: Page) -> N
     expect(page.get_by_role("radio", name=".hex code list")).to_be_checked()
     page.reload()
     expect(page.get_by_role("radio", name=".hex code list")).to_be_checked()
+
+
+def test_a_code_that_is_typed_is_kept_once_and_escape_leaves_the_field(page: Page) -> None:
+    typed(page, "#e85421 #1b1a1d", 2)
+    page.get_by_role("option").first.click()
+    field = page.get_by_label("Hex or any color notation")
+    field.fill("#123456")
+    # Enter, and away at once: one step, not two.
+    with held(page, OPERATIONS):
+        page.keyboard.press("Enter")
+        page.keyboard.press("Tab")
+    expect(page.get_by_role("option", name=re.compile("#123456"))).to_be_visible()
+    expect(page.get_by_text("2 swatches · saved")).to_be_visible()
+    page.get_by_role("button", name="History").click()
+    expect(page.get_by_role("dialog").get_by_role("button", name=re.compile("Recolor"))).to_have_count(1)
+    page.keyboard.press("Escape")
+    field.fill("#abcdef")
+    page.keyboard.press("Escape")
+    expect(field).to_have_value("#123456")
+    page.keyboard.press("3")
+    expect(page.get_by_role("tab", name="Arrange")).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_role("option", name=re.compile("#abcdef"))).to_have_count(0)

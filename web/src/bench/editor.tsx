@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { type ColorIn, useCompare, useDescription, useLiveDescription, useRested } from "../api/colors";
 import { ask } from "../api/queries";
 import type { Description, Swatch } from "../api/types";
@@ -153,10 +153,14 @@ export function Editor({ swatch }: { swatch: Swatch }) {
     setLive(null);
     drag(null);
   };
+  /** What is being kept, or was put back: leaving the field does not keep it once more. */
+  const settledHex = useRef<string | null>(null);
   const keepHex = async () => {
-    if (hex.trim() === swatch.hex) return;
+    if (hex.trim() === swatch.hex || settledHex.current === hex) return;
+    settledHex.current = hex;
     const changed = await operate({ kind: "recolor_swatch", id: swatch.id, text: hex });
     if (!changed) dropHex();
+    settledHex.current = null;
   };
   const setAlpha = (alpha: number) =>
     void operate({
@@ -268,12 +272,19 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           className="min-w-0 grow border-b border-line bg-transparent font-semibold outline-offset-1 focus:border-ink"
           value={hex}
           spellCheck={false}
-          onChange={(event) => typeHex(event.target.value)}
+          onChange={(event) => {
+            settledHex.current = null;
+            typeHex(event.target.value);
+          }}
           onFocus={(event) => event.target.select()}
           onBlur={() => void keepHex()}
           onKeyDown={(event) => {
             if (event.key === "Enter") void keepHex();
-            if (event.key === "Escape") dropHex();
+            if (event.key === "Escape") {
+              settledHex.current = hex;
+              dropHex();
+              event.currentTarget.blur();
+            }
             event.stopPropagation();
           }}
         />
