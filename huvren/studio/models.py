@@ -215,6 +215,7 @@ class Palette(models.Model):
     count = models.PositiveIntegerField(default=0, help_text="swatches")
     strip = models.TextField(default="", help_text="the first swatches as rrggbbaa one after the other")
     colors = models.BinaryField(default=bytes, help_text="all opaque swatches, three 8-bit sRGB channels each, to search by")
+    words = models.TextField(default="", help_text="the names of all swatches, a line each, to search by")
     painted = models.JSONField(default=list, help_text="ids of the linked pictures")
     ramps = models.JSONField(default=list, help_text="kept ramps: id, name, tags and a strip of 64 colors")
     favorite = models.BooleanField(default=False)

@@ -94,6 +94,13 @@ def test_a_batch_is_started_cancelled_gone_on_with_and_fetched(page: Page, worke
         work.get_by_role("link", name="Fetch the zip").click()
     archive = zipfile.ZipFile(io.BytesIO(waiting.value.path().read_bytes()))
     assert len(archive.namelist()) == 9
+    # Each of its pictures by itself: one is kept as a palette of its own.
+    work.get_by_role("button", name="Its pictures").click()
+    expect(work.get_by_text("finished", exact=True)).to_have_count(4)
+    scan(page)
+    work.get_by_role("button", name="Keep as a palette: Moth two.png").click()
+    expect(page.get_by_text("Moth two.png is a palette on the shelf.")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Moth two 24 swatches"))).to_be_visible()
     image = Image.open(io.BytesIO(archive.read("Moth three.png")))
     assert (image.mode, image.size, len(image.getcolors() or [])) == ("P", (800, 600), 24)
     work.get_by_role("button", name=re.compile("^Put away")).click()

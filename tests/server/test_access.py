@@ -18,7 +18,7 @@ from tests.server.conftest import Api
 WITHOUT_IDS = {
     "get /api/menus/ramps", "get /api/menus/checks", "get /api/limits", "post /api/limits",
     "get /api/health", "get /api/preparing", "get /api/ready", "get /api/usage",
-    "get /api/session", "get /api/menus", "get /api/shelf", "delete /api/trash", "post /api/imports",
+    "get /api/session", "get /api/menus", "get /api/shelf", "get /api/shelf/holding", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
     "post /api/colors/parse",
@@ -76,7 +76,7 @@ def test_every_route_with_another_artists_ids_is_a_404(api: Api, theirs: dict[st
     method, path = route.split(" ")
     kinds = ("palettes", "pictures", *(("ramps",) if path.endswith("/uses") else ())) if "{kind}" in path else ("",)
     for kind in kinds:
-        known = theirs | {"format_id": "gpl", "kind": kind, "object_id": theirs[f"{kind[:-1]}_id"] if kind else ""}
+        known = theirs | {"format_id": "gpl", "position": 0, "kind": kind, "object_id": theirs[f"{kind[:-1]}_id"] if kind else ""}
         address = path.format(**known)
         tail = address.split(f"{theirs['palette_id']}/")[-1].split(f"{theirs['picture_id']}/")[-1]
         body = next((value for key, value in bodies(theirs).items() if tail == key or tail.endswith(f"/{key}")), None)

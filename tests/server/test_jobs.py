@@ -246,3 +246,65 @@ def test_a_killed_worker_leaves_nothing_and_the_next_takes_its_job_up(queue: Non
     (card,) = api.get("/shelf")["palettes"]
     assert card["count"] == 200
     assert Revision.objects.count() == 1
+
+
+def test_single_pictures_of_a_batch_are_called_off_and_tried_again(api: Api, other: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    ids = [api.upload(png(painted(8, 8, seed)), f"{seed}.png")["id"] for seed in (1, 2, 3)]
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)
+    base = f"/jobs/{job['id']}/pictures"
+    first = api.get(base)
+    assert [entry["picture"] for entry in first["pictures"]] == ids
+    assert [entry["state"] for entry in first["pictures"]] == ["waiting"] * 3
+    assert first["recipe"]["colors"] == 3
+    off = api.post(f"{base}/1/call-off")
+    assert [(entry["state"], entry["problem"]) for entry in off["pictures"]][1] == ("off", "Called off.")
+    assert "finished already" in api.post(f"{base}/1/call-off", status=422)["message"]
+    assert "none at place 3" in api.post(f"{base}/3/call-off", status=422)["message"]
+    assert "neither called off" in api.post(f"{base}/0/retry", status=422)["message"]
+    other.get(base, 404)
+    other.post(f"{base}/0/call-off", status=404)
+    jobs.work(UUID(job["id"]))
+    assert (only(api)["state"], only(api)["step"]) == ("done", "2 reduced, 1 called off")
+    assert [entry["state"] for entry in api.get(base)["pictures"]] == ["done", "off", "done"]
+    # Once more: only that one is worked on.
+    again = api.post(f"{base}/1/retry")
+    assert [entry["state"] for entry in again["pictures"]] == ["done", "waiting", "done"]
+    assert only(api)["state"] == "waiting"
+    reduced: list[int] = []
+    original = batches._reduced
+    monkeypatch.setattr(batches, "_reduced", lambda *words: (reduced.append(words[2]), original(*words))[1])
+    jobs.work(UUID(job["id"]))
+    assert reduced == [1]
+    assert only(api)["step"] == "3 reduced"
+    response = api.client.get(f"/api/jobs/{job['id']}/zip")
+    with zipfile.ZipFile(io.BytesIO(b"".join(response.streaming_content))) as archive:
+        assert {"1.png", "2.png", "3.png", "figures.csv"} <= set(archive.namelist())
+
+
+def test_a_picture_that_is_called_off_while_it_is_worked_on_stays_off(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    ids = [api.upload(png(painted(8, 8, seed)), f"{seed}.png")["id"] for seed in (1, 2)]
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)
+    original = batches._reduced
+
+    def called_off_meanwhile(*words: Any) -> JobResult:
+        made = original(*words)
+        if words[2] == 0:
+            batches.call_off(Job.objects.get().owner, UUID(job["id"]), 0)
+        return made
+
+    monkeypatch.setattr(batches, "_reduced", called_off_meanwhile)
+    jobs.work(UUID(job["id"]))
+    assert [entry["state"] for entry in api.get(f"/jobs/{job['id']}/pictures")["pictures"]] == ["off", "done"]
+    for position in (0, 1):
+        JobResult.objects.filter(position=position).update(problem="Called off.")
+    api.post(f"/jobs/{job['id']}/pictures/0/retry")
+    api.post(f"/jobs/{job['id']}/pictures/0/call-off")
+    jobs.work(UUID(job["id"]))
+    assert (only(api)["state"], only(api)["step"]) == ("failed", "Every picture was called off.")
+
+
+def test_what_a_batch_has_finished_is_said_when_it_is_called_off(api: Api) -> None:
+    ids = [api.upload(png(painted(8, 8, seed)), f"{seed}.png")["id"] for seed in (1, 2)]
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)
+    JobResult.objects.create(job_id=job["id"], position=0, name="1")
+    assert api.post(f"/jobs/{job['id']}/cancel")["step"] == "Called off; 1 of 2 are finished and kept."

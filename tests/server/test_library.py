@@ -5,6 +5,7 @@ import json
 import zipfile
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -242,3 +243,23 @@ def test_an_archive_of_before_histories_comes_in(api: Api) -> None:
 def test_what_is_no_archive_is_told(api: Api) -> None:
     for data in (b"", b"hello", png(painted(10, 10)), archive_of(api)[:-30]):
         assert "no library archive" in take(api, data, 422)["message"]
+
+
+def test_palettes_are_found_by_the_names_of_their_swatches(api: Api, other: Api) -> None:
+    gold = api.post("/palettes", {"text": "Gold size #c9a227\nUmber #8a3324", "name": "One"}, 201)
+    api.post("/palettes", {"text": "Size #111111", "name": "Two"}, 201)
+    other.post("/palettes", {"text": "Gold size #c9a227", "name": "Theirs"}, 201)
+
+    def holding(*words: str, trash: bool = False) -> dict[str, int]:
+        query = "&".join(f"words={quote(word)}" for word in words)
+        return {row["word"]: len(row["palettes"]) for row in api.get(f"/shelf/holding?{query}&trash={str(trash).lower()}")}
+
+    assert holding("GOLD", "size", "nothing", "%", " ", "_") == {"GOLD": 1, "size": 2, "nothing": 0, "%": 0, "_": 0}
+    renamed = api.operate(gold, kind="rename_swatch", id=gold["swatches"][0]["id"], name="Leaf ☘ 50 %")
+    assert holding("gold", "☘", "50 %") == {"gold": 0, "☘": 1, "50 %": 1}
+    api.post(f"/palettes/{renamed['id']}/undo", {"base": renamed["revision"]})
+    assert holding("gold") == {"gold": 1}
+    api.client.delete(f"/api/palettes/{gold['id']}")
+    assert holding("gold") == {"gold": 0}
+    assert holding("gold", trash=True) == {"gold": 1}
+    assert len(holding(*"abcdefghijkl")) == 8, "so many words and no more"

@@ -1,5 +1,6 @@
 """Jobs: how long work stands, calling it off, doing it again; and batches."""
 
+from dataclasses import asdict
 from datetime import datetime
 from typing import Any, Literal, cast
 from uuid import UUID
@@ -69,6 +70,46 @@ def cancel(request: HttpRequest, job_id: UUID) -> JobOut:
 def retry(request: HttpRequest, job_id: UUID) -> JobOut:
     """Do a failed or cancelled job again."""
     return job_out(jobs.retry(request.user, job_id))
+
+
+class MemberOut(BaseModel):
+    """A picture of a batch."""
+
+    position: int
+    picture: UUID
+    name: str
+    state: Literal["waiting", "done", "failed", "off"]
+    problem: str = Field(description="why there is no result")
+
+
+class BatchOut(BaseModel):
+    recipe: ReduceRecipe
+    pictures: list[MemberOut]
+
+
+def _batch_out(request: HttpRequest, job_id: UUID) -> BatchOut:
+    members, recipe = batches.members(request.user, job_id)
+    return BatchOut(recipe=recipe, pictures=[MemberOut.model_validate(asdict(member)) for member in members])
+
+
+@router.get("/{job_id}/pictures", response=BatchOut)
+def pictures(request: HttpRequest, job_id: UUID) -> BatchOut:
+    """The pictures of a batch, with what became of each."""
+    return _batch_out(request, job_id)
+
+
+@router.post("/{job_id}/pictures/{position}/call-off", response=BatchOut)
+def call_off_picture(request: HttpRequest, job_id: UUID, position: int) -> BatchOut:
+    """Leave one picture of a batch out that has no result yet."""
+    batches.call_off(request.user, job_id, position)
+    return _batch_out(request, job_id)
+
+
+@router.post("/{job_id}/pictures/{position}/retry", response=BatchOut)
+def retry_picture(request: HttpRequest, job_id: UUID, position: int) -> BatchOut:
+    """Try one picture of a batch again; one that has ended goes on with it."""
+    batches.once_more(request.user, job_id, position)
+    return _batch_out(request, job_id)
 
 
 @router.delete("/{job_id}", response={204: None})

@@ -4,7 +4,7 @@ from datetime import datetime
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Query, Router
 from pydantic import BaseModel, Field
 from pydantic_core import to_json
 
@@ -76,6 +76,20 @@ def shelf(request: HttpRequest, trash: bool = False, near: str = "") -> HttpResp
         "pictures": [card | {"trashed": trash} for card in found.pictures],
     }
     return HttpResponse(to_json(cards), content_type="application/json")
+
+
+class HoldingOut(BaseModel):
+    """A word of a search, and the palettes that have a swatch whose name holds it."""
+
+    word: str
+    palettes: list[UUID]
+
+
+@router.get("/shelf/holding", response=list[HoldingOut])
+def holding(request: HttpRequest, words: Query[list[str]], trash: bool = False) -> list[HoldingOut]:
+    """Which palettes have swatches whose names hold the words of a search."""
+    found = library.holding(request.user, words, trash=trash)
+    return [HoldingOut(word=word, palettes=palettes) for word, palettes in found.items()]
 
 
 @router.delete("/trash", response=RemovedOut)

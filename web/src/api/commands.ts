@@ -124,6 +124,14 @@ export async function actOnJob(what: JobAction, id: string): Promise<void> {
   else await unwrap(client.DELETE("/api/jobs/{job_id}", { params }));
 }
 
+/** Leave one picture of a batch out, or try it again. */
+export function actOnMember(what: "call-off" | "retry", job: string, position: number) {
+  const params = { path: { job_id: job, position } };
+  return what === "retry"
+    ? unwrap(client.POST("/api/jobs/{job_id}/pictures/{position}/retry", { params }))
+    : unwrap(client.POST("/api/jobs/{job_id}/pictures/{position}/call-off", { params }));
+}
+
 export function startBatch(body: { pictures: string[]; recipe: Recipe; name: string }) {
   return unwrap(client.POST("/api/jobs/batches", { body }));
 }

@@ -218,6 +218,23 @@ export const ask = {
       retry: near === null ? 1 : false,
     }),
 
+  /** For each word of a search, the palettes that have a swatch whose name holds it. */
+  holding: (words: readonly string[], trash: boolean) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "holding", words, trash],
+      enabled: words.length > 0,
+      queryFn: () =>
+        unwrap(client.GET("/api/shelf/holding", { params: { query: { words: [...words], trash } } })),
+    }),
+
+  /** The pictures of a batch and what became of each; looked at anew while it is worked on. */
+  batch: (job: string, isOpen: boolean) =>
+    queryOptions({
+      queryKey: [...KEYS.jobs, job, "pictures"],
+      refetchInterval: isOpen ? 1000 : false,
+      queryFn: () => unwrap(client.GET("/api/jobs/{job_id}/pictures", { params: { path: { job_id: job } } })),
+    }),
+
   /** How much of what one may keep is in use; it changes with the shelf. */
   usage: () =>
     queryOptions({ queryKey: [...KEYS.shelf, "usage"], queryFn: () => unwrap(client.GET("/api/usage")) }),

@@ -5,6 +5,7 @@ import { beginPalette } from "../api/commands";
 import { uploadPicture } from "../api/files";
 import { isJob } from "../api/jobs";
 import { KEYS } from "../api/queries";
+import type { Recipe } from "../api/types";
 import { inWords } from "../api/words";
 import { ended } from "../shell/jobs";
 import { useScreen } from "../shell/store";
@@ -25,8 +26,8 @@ export const useProgress = create<{ progress: Progress | null; set: (progress: P
 /** A palette made from a picture: at once, or when the job that makes it has ended. Null where that was called off. */
 export function useBegin() {
   const queries = useQueryClient();
-  return async (picture: string): Promise<string | null> => {
-    const answer = await beginPalette(picture);
+  return async (picture: string, recipe?: Recipe): Promise<string | null> => {
+    const answer = await beginPalette(picture, recipe);
     if (isJob(answer)) return ended(queries, answer.id);
     queries.setQueryData(KEYS.palette(answer.id), answer);
     return answer.id;
@@ -73,7 +74,7 @@ export function useBringIn() {
   const send = useSendPictures();
   const begin = useBegin();
   return async (files: FileList | File[]) => {
-    const made = await send(files, begin);
+    const made = await send(files, (picture) => begin(picture));
     const [only] = made;
     if (!only) return;
     if (files.length === 1) navigate(`/palettes/${only.made}`);

@@ -38,7 +38,7 @@ export function PaletteRow({
     <>
       <button
         type="button"
-        disabled={trash}
+        disabled={trash && !chosen}
         aria-pressed={chosen ? chosen.has(card.id) : undefined}
         data-card={card.id}
         onClick={(event) => {

@@ -42,7 +42,7 @@ export function PictureTile({
     <li className="group relative min-w-0">
       <button
         type="button"
-        disabled={trash}
+        disabled={trash && !chosen}
         aria-pressed={chosen ? chosen.has(card.id) : undefined}
         data-card={card.id}
         onClick={(event) => {

@@ -23,6 +23,7 @@ test("a search reads words, tags, counts and a color", () => {
     words: ["moth"],
     tags: ["press"],
     near: "#c48a3a",
+    within: 10,
     fewest: 5,
     most: Infinity,
     favorites: true,
@@ -44,6 +45,19 @@ test("cards match by name or tag, count and favorites", () => {
   expect(matchesPalette(press, readSearch("=24"))).toBe(true);
   expect(matchesPalette(press, readSearch("<24"))).toBe(false);
   expect(matchesPalette(press, readSearch("favorite"))).toBe(false);
+});
+
+test("names of swatches count as words, and nearness is a filter", () => {
+  const press = card("Lamplight", { near: 6 });
+  const holding = new Map([["gold", new Set(["Lamplight"])]]);
+  expect(matchesPalette(press, readSearch("gold"), holding)).toBe(true);
+  expect(matchesPalette(press, readSearch("gold lamp"), holding)).toBe(true);
+  expect(matchesPalette(press, readSearch("gold size"), holding)).toBe(false);
+  expect(matchesPalette(card("Other"), readSearch("gold"), holding)).toBe(false);
+  expect(readSearch("#c48a3a within 4,5")).toMatchObject({ near: "#c48a3a", within: 4.5, words: [] });
+  expect(matchesPalette(press, readSearch("#c48a3a"))).toBe(true);
+  expect(matchesPalette(press, readSearch("#c48a3a within 5"))).toBe(false);
+  expect(matchesPalette(card("Far", { near: 11 }), readSearch("#c48a3a"))).toBe(false);
 });
 
 test("favorites come first, and the nearest first where a color is looked for", () => {

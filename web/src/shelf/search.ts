@@ -7,6 +7,8 @@ export interface Wanted {
   words: string[];
   tags: string[];
   near: string | null;
+  /** ΔE that a palette may be away from that color. */
+  within: number;
   fewest: number;
   most: number;
   favorites: boolean;
@@ -14,14 +16,31 @@ export interface Wanted {
 
 const COLOR = /^(#[0-9a-f]{3,8}|[a-z]+\([^)]*\))$/i;
 
-/** Read a search: `moth`, `tag:press`, `near #c48a3a`, `#c48a3a`, `>20`, `<=8`, `favorite`. */
+/** As far as two colors are still like each other; `within` says otherwise. */
+const USUALLY_WITHIN = 10;
+
+/** Read a search: `moth`, `tag:press`, `near #c48a3a`, `#c48a3a within 5`, `>20`, `<=8`, `favorite`. */
 export function readSearch(text: string): Wanted {
-  const wanted: Wanted = { words: [], tags: [], near: null, fewest: 0, most: Infinity, favorites: false };
+  const wanted: Wanted = {
+    words: [],
+    tags: [],
+    near: null,
+    within: USUALLY_WITHIN,
+    fewest: 0,
+    most: Infinity,
+    favorites: false,
+  };
   const parts = text.match(/[a-z]+\([^)]*\)?|"[^"]*"|\S+/gi) ?? [];
   let expectsColor = false;
+  let expectsDistance = false;
   for (const part of parts) {
     const count = /^(>=|<=|>|<|=)(\d+)$/.exec(part);
-    if (expectsColor || COLOR.test(part)) {
+    if (expectsDistance && /^\d+([.,]\d+)?$/.test(part)) {
+      wanted.within = Number(part.replace(",", "."));
+      expectsDistance = false;
+    } else if (part.toLowerCase() === "within") {
+      expectsDistance = true;
+    } else if (expectsColor || COLOR.test(part)) {
       wanted.near = part;
       expectsColor = false;
     } else if (part.toLowerCase() === "near") {
@@ -44,15 +63,26 @@ export function readSearch(text: string): Wanted {
   return wanted;
 }
 
-function hasWords(name: string, tags: string[], words: string[]) {
+/** For each word, the palettes that have a swatch whose name holds it. */
+export type Holding = ReadonlyMap<string, ReadonlySet<string>>;
+
+function hasWords(name: string, tags: string[], words: string[], isHeld = (_word: string) => false) {
   return words.every(
-    (word) => name.toLowerCase().includes(word) || tags.some((tag) => tag.toLowerCase().includes(word)),
+    (word) =>
+      name.toLowerCase().includes(word) ||
+      tags.some((tag) => tag.toLowerCase().includes(word)) ||
+      isHeld(word),
   );
 }
 
-export function matchesPalette(card: PaletteCard, wanted: Wanted) {
+function isNear(card: { near?: number | null }, wanted: Wanted) {
+  return wanted.near === null || card.near == null || card.near <= wanted.within;
+}
+
+export function matchesPalette(card: PaletteCard, wanted: Wanted, holding: Holding = new Map()) {
   return (
-    hasWords(card.name, card.tags, wanted.words) &&
+    hasWords(card.name, card.tags, wanted.words, (word) => holding.get(word)?.has(card.id) ?? false) &&
+    isNear(card, wanted) &&
     wanted.tags.every((tag) => card.tags.some((own) => own.toLowerCase().includes(tag))) &&
     card.count >= wanted.fewest &&
     card.count <= wanted.most &&
@@ -64,6 +94,7 @@ export function matchesPalette(card: PaletteCard, wanted: Wanted) {
 export function matchesRamp(card: RampCard, wanted: Wanted) {
   return (
     hasWords(card.name, card.tags, wanted.words) &&
+    isNear(card, wanted) &&
     wanted.tags.every((tag) => card.tags.some((own) => own.toLowerCase().includes(tag))) &&
     wanted.fewest === 0 &&
     wanted.most === Infinity &&

@@ -15,7 +15,15 @@ import { useTrash } from "./use-trash";
 const USUAL = "usual";
 
 /** What can be done with the selected cards. */
-export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictures: string[] }) {
+export function SelectionBar({
+  palettes,
+  pictures,
+  trash,
+}: {
+  palettes: string[];
+  pictures: string[];
+  trash: boolean;
+}) {
   const { chosen, choose, end } = useSelection();
   const menus = useMenusAsked();
   const queries = useQueryClient();
@@ -69,7 +77,7 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
         None
       </TextButton>
       <span className="grow" />
-      {chosenPictures.length > 0 && (
+      {!trash && chosenPictures.length > 0 && (
         <span className="flex items-center gap-2 text-label">
           Reduce {chosenPictures.length === 1 ? "it" : "them"} to{" "}
           <ChoiceWord label="Recipe of the batch" value={recipe} choices={choices} onChange={setRecipe} />
@@ -87,10 +95,11 @@ export function SelectionBar({ palettes, pictures }: { palettes: string[]; pictu
               ...chosenPalettes.map((id) => ["palettes", id] as const),
             ],
             said.join(" and "),
+            trash,
           ).then(end)
         }
       >
-        Trash
+        {trash ? "Put back" : "Trash"}
       </Button>
       <Button onClick={end}>Done</Button>
     </section>

@@ -43,6 +43,16 @@ const SelectionBar = lazy(() =>
 const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ default: loaded.EmptyTrash })));
 const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
 
+/** How many cards a search left, of how many there are. */
+function Count({ shown, all }: { shown: number; all: number }) {
+  const number = (count: number) => count.toLocaleString("en");
+  return (
+    <span className="font-normal text-quiet">
+      {shown === all ? number(all) : `${number(shown)} of ${number(all)}`}
+    </span>
+  );
+}
+
 function open(id: string) {
   navigate(`/palettes/${id}`);
 }
@@ -54,6 +64,8 @@ export function Shelf() {
   const [sorting, setSorting] = useState<Sorting>("newest");
   const wanted = readSearch(useDeferredValue(search));
   const shelf = useShelf(trash, wanted.near);
+  const held = useQuery({ ...ask.holding(wanted.words, trash), placeholderData: (before) => before });
+  const holding = new Map((held.data ?? []).map((entry) => [entry.word, new Set(entry.palettes)]));
   const session = useQuery({
     ...ask.session(),
   });
@@ -74,7 +86,7 @@ export function Shelf() {
   const selection = useSelection();
   const [area, setArea] = useState<HTMLElement | null>(null);
   const palettes = sortPalettes(
-    (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted)),
+    (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted, holding)),
     sorting,
     wanted.near !== null && !shelf.error,
   );
@@ -100,7 +112,7 @@ export function Shelf() {
           <input
             type="search"
             aria-label="Search by name"
-            title="Words of a name or tag, tag:press, near #c48a3a, >20 swatches, favorite"
+            title="Words of a name, a tag or a swatch’s name; tag:press, near #c48a3a within 5, >20 swatches, favorite"
             placeholder="Search: name, tag, near #c48a3a"
             value={search}
             onChange={(event) => setSearch(event.target.value)}
@@ -122,7 +134,13 @@ export function Shelf() {
               most colors first
             </option>
           </select>
-          <TextButton aria-pressed={trash} onClick={() => setTrash(!trash)}>
+          <TextButton
+            aria-pressed={trash}
+            onClick={() => {
+              setTrash(!trash);
+              selection.end();
+            }}
+          >
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
           {trash && shelf.data && !isEmpty && (
@@ -130,9 +148,7 @@ export function Shelf() {
               <EmptyTrash />
             </Suspense>
           )}
-          {!trash && !isEmpty && !selection.chosen && (
-            <TextButton onClick={selection.begin}>Select</TextButton>
-          )}
+          {!isEmpty && !selection.chosen && <TextButton onClick={selection.begin}>Select</TextButton>}
           {!trash && (
             <>
               <Button onClick={() => void begin()}>New palette</Button>
@@ -149,6 +165,7 @@ export function Shelf() {
         {selection.chosen && (
           <Suspense>
             <SelectionBar
+              trash={trash}
               palettes={palettes.map((card) => card.id)}
               pictures={pictures.map((card) => card.id)}
             />
@@ -191,7 +208,7 @@ export function Shelf() {
               {pictures.length > 0 && (
                 <section aria-labelledby="pictures" className="mb-8">
                   <h2 id="pictures" className="mb-3 text-label font-semibold">
-                    Pictures
+                    Pictures <Count shown={pictures.length} all={shelf.data?.pictures.length ?? 0} />
                   </h2>
                   <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
                     {pictures.map((card) => (
@@ -204,7 +221,7 @@ export function Shelf() {
               {palettes.length > 0 && (
                 <section aria-labelledby="palettes">
                   <h2 id="palettes" className="mb-3 text-label font-semibold">
-                    Palettes
+                    Palettes <Count shown={palettes.length} all={shelf.data?.palettes.length ?? 0} />
                   </h2>
                   <CardGrid
                     items={palettes}

@@ -26,10 +26,18 @@ export function useTrash() {
       });
   };
   /** Several at once, with one offer to put back what went. */
-  const many = async (cards: (readonly [CardKind, string])[], said: string) => {
+  const many = async (cards: (readonly [CardKind, string])[], said: string, restore = false) => {
     const gone: (readonly [CardKind, string])[] = [];
-    for (const card of cards) if (await send(...card, false)) gone.push(card);
+    for (const card of cards) if (await send(...card, restore)) gone.push(card);
     if (gone.length === 0) return;
+    if (restore) {
+      say(
+        gone.length === cards.length
+          ? `${said} on the shelf again.`
+          : `${gone.length} of ${cards.length} on the shelf again.`,
+      );
+      return;
+    }
     say(
       gone.length === cards.length
         ? `${said} in the trash.`

@@ -1,7 +1,14 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { navigate } from "wouter/use-browser-location";
+import { actOnMember } from "../api/commands";
 import { isOpen, useJobs } from "../api/jobs";
-import type { Job } from "../api/types";
+import { ask, KEYS } from "../api/queries";
+import type { Job, Recipe } from "../api/types";
+import { inWords } from "../api/words";
+import { useBegin } from "../imports/use-bring-in";
 import { useJobActions } from "../shell/jobs";
+import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 
 const STATES = {
@@ -17,6 +24,7 @@ function Row({ job }: { job: Job }) {
   const open = isOpen(job);
   const isBatch = job.kind === "batch";
   const palette = job.palette;
+  const [shown, setShown] = useState(false);
   return (
     <li className="grid grid-cols-[1fr_auto] items-center gap-x-4 gap-y-1 border-t border-line py-2">
       <div className="min-w-0">
@@ -31,6 +39,11 @@ function Row({ job }: { job: Job }) {
         </p>
       </div>
       <div className="flex items-center gap-2">
+        {isBatch && (
+          <TextButton aria-expanded={shown} onClick={() => setShown(!shown)}>
+            {shown ? "Hide its pictures" : "Its pictures"}
+          </TextButton>
+        )}
         {open && (
           <>
             <span
@@ -70,7 +83,85 @@ function Row({ job }: { job: Job }) {
           </TextButton>
         )}
       </div>
+      {shown && (
+        <div className="col-span-2">
+          <Members job={job} />
+        </div>
+      )}
     </li>
+  );
+}
+
+const MEMBER_STATES = { waiting: "to come", done: "finished", failed: "", off: "called off" };
+
+/** The pictures of a batch: each is called off, kept as a palette, or tried again by itself. */
+function Members({ job }: { job: Job }) {
+  const queries = useQueryClient();
+  const say = useScreen((screen) => screen.say);
+  const begin = useBegin();
+  const batch = useQuery(ask.batch(job.id, isOpen(job)));
+  const attempt = async (work: () => Promise<unknown>) => {
+    try {
+      await work();
+    } catch (error) {
+      say(inWords(error), { kind: "wrong" });
+    }
+    await queries.invalidateQueries({ queryKey: KEYS.jobs });
+  };
+  const keep = (picture: string, name: string) =>
+    attempt(async () => {
+      const palette = await begin(picture, batch.data?.recipe as Recipe | undefined);
+      if (!palette) return;
+      await queries.invalidateQueries({ queryKey: KEYS.shelf });
+      say(`${name} is a palette on the shelf.`, {
+        action: { label: "Open it", run: () => navigate(`/palettes/${palette}`) },
+      });
+    });
+  if (!batch.data) return <p className="text-small text-quiet">Looking at its pictures …</p>;
+  return (
+    <ul
+      aria-label={`Pictures of ${job.label}`}
+      className="m-0 grid max-h-72 list-none gap-1 overflow-y-auto p-0 pb-1"
+    >
+      {batch.data.pictures.map((entry) => (
+        <li key={entry.position} className="grid grid-cols-[44px_1fr_auto] items-center gap-2.5 text-small">
+          <img
+            src={`/api/pictures/${entry.picture}/thumbnail`}
+            alt=""
+            loading="lazy"
+            className="h-8 w-11 rounded-sm bg-well object-cover"
+          />
+          <span className="min-w-0">
+            <span className="block truncate font-semibold">{entry.name}</span>
+            <span className="block truncate text-quiet">{entry.problem || MEMBER_STATES[entry.state]}</span>
+          </span>
+          {entry.state === "waiting" && (
+            <TextButton
+              aria-label={`Call off: ${entry.name}`}
+              onClick={() => void attempt(() => actOnMember("call-off", job.id, entry.position))}
+            >
+              Call off
+            </TextButton>
+          )}
+          {entry.state === "done" && (
+            <TextButton
+              aria-label={`Keep as a palette: ${entry.name}`}
+              onClick={() => void keep(entry.picture, entry.name)}
+            >
+              Keep as a palette
+            </TextButton>
+          )}
+          {(entry.state === "failed" || entry.state === "off") && (
+            <TextButton
+              aria-label={`Try again: ${entry.name}`}
+              onClick={() => void attempt(() => actOnMember("retry", job.id, entry.position))}
+            >
+              Try again
+            </TextButton>
+          )}
+        </li>
+      ))}
+    </ul>
   );
 }
 

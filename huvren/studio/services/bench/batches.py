@@ -4,7 +4,8 @@ import csv
 import io
 import tempfile
 import zipfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from typing import IO
 from uuid import UUID
 
@@ -20,7 +21,7 @@ from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.core.stored.job import BATCH, BatchRequest
-from huvren.studio.access import User, find, visible
+from huvren.studio.access import Action, User, find, visible
 from huvren.studio.models import Job, JobResult, JobState, Picture
 from huvren.studio.services.bench.pictures import look_up, read_stored, stem
 from huvren.studio.services.bench.reductions import figures_of
@@ -64,16 +65,26 @@ def _reduced(picture: Picture, recipe: ReduceRecipe, position: int, watch: Watch
     )
 
 
+CALLED_OFF = "Called off."
+
+
+def _left(job: Job, count: int) -> Iterator[int]:
+    """Places of a batch without a result, one after the other, as long as there are any: one may be asked for once more."""
+    while True:
+        made = set(JobResult.objects.filter(job=job).values_list("position", flat=True))
+        place = next((place for place in range(count) if place not in made), None)
+        if place is None:
+            return
+        yield place
+
+
 def _work(turn: Turn, wanted: BatchRequest) -> None:
     """Each picture's result is stored as soon as it is there; a later turn goes on behind the last."""
     recipe, ids = wanted.recipe, wanted.pictures
-    made = set(JobResult.objects.filter(job=turn.job).values_list("position", flat=True))
     pictures = {row.id: row for row in visible(turn.job.owner, Picture).filter(id__in=ids)}
-    for position, picture_id in enumerate(ids):
-        if position in made:
-            continue
+    for position in _left(turn.job, len(ids)):
         watch = part_of(turn.watch, position / len(ids), (position + 1) / len(ids))
-        picture = pictures.get(picture_id)
+        picture = pictures.get(ids[position])
         if picture is None:
             result = JobResult(position=position, name="A picture", problem="It is not on the shelf any more.")
         else:
@@ -85,15 +96,82 @@ def _work(turn: Turn, wanted: BatchRequest) -> None:
                 result = JobResult(position=position, name=stem(picture.name), problem=str(error)[:500])
         with transaction.atomic():
             turn.hold()
-            result.job = turn.job
-            result.save()
-    problems = JobResult.objects.filter(job=turn.job).exclude(problem="").count()
+            # It may have been called off meanwhile.
+            if not JobResult.objects.filter(job=turn.job, position=position).exists():
+                result.job = turn.job
+                result.save()
+    results = JobResult.objects.filter(job=turn.job)
+    problems = results.exclude(problem="").count()
     if problems == len(ids):
-        first = JobResult.objects.filter(job=turn.job).first()
-        JobResult.objects.filter(job=turn.job).delete()
-        raise BadInput(f"None of the pictures could be reduced. {first.problem if first else ''}".strip())
+        first = results.exclude(problem=CALLED_OFF).first()
+        if first is None:
+            raise BadInput("Every picture was called off.")
+        results.exclude(problem=CALLED_OFF).delete()
+        raise BadInput(f"None of the pictures could be reduced. {first.problem}".strip())
     with transaction.atomic():
-        turn.finish(FilesMade(len(ids) - problems, problems))
+        turn.hold()
+        if results.count() == len(ids):
+            off = results.filter(problem=CALLED_OFF).count()
+            turn.finish(FilesMade(len(ids) - problems, problems - off, off))
+            return
+    # One was asked for once more in the last moment.
+    _work(turn, wanted)
+
+
+@dataclass(frozen=True)
+class Member:
+    """A picture of a batch, and what became of it. problem : why there is no result; empty where there is one or it is to come."""
+
+    position: int
+    picture: UUID
+    name: str
+    state: str
+    problem: str
+
+
+def members(user: User, job_id: UUID) -> tuple[list[Member], ReduceRecipe]:
+    """The pictures of a batch in their order, and the recipe. A picture that is gone is named by its result alone."""
+    job = _batch(user, job_id)
+    request = BATCHES.request_of(job)
+    results = {row.position: row for row in JobResult.objects.filter(job=job).defer("picture_file", "palette_file")}
+    names = dict(visible(user, Picture).filter(id__in=request.pictures).values_list("id", "name"))
+    made = []
+    for position, picture in enumerate(request.pictures):
+        result = results.get(position)
+        state = "waiting" if result is None else "done" if not result.problem else "off" if result.problem == CALLED_OFF else "failed"
+        name = names.get(picture) or (result.name if result else "A picture")
+        made.append(Member(position, picture, name, state, result.problem if result else ""))
+    return made, request.recipe
+
+
+def _batch(user: User, job_id: UUID, action: Action = "see", lock: bool = False) -> Job:
+    job = find(user, Job, job_id, action, lock=lock)
+    if job.kind != BATCHES.id:
+        raise BadInput("That work is no batch of pictures.")
+    return job
+
+
+@transaction.atomic
+def call_off(user: User, job_id: UUID, position: int) -> None:
+    """Leave one picture of a batch out that has no result yet."""
+    job = _batch(user, job_id, "change", lock=True)
+    ids = BATCHES.request_of(job).pictures
+    if not 0 <= position < len(ids):
+        raise BadInput(f"The batch has {len(ids)} pictures; there is none at place {position}.")
+    if JobResult.objects.filter(job=job, position=position).exists():
+        raise BadInput("That picture is finished already.")
+    name = visible(user, Picture).filter(pk=ids[position]).values_list("name", flat=True).first() or "A picture"
+    JobResult.objects.create(job=job, position=position, name=stem(name), problem=CALLED_OFF)
+
+
+@transaction.atomic
+def once_more(user: User, job_id: UUID, position: int) -> None:
+    """Try one picture again that was called off or could not be reduced; a batch that has ended goes on with it."""
+    job = _batch(user, job_id, "change", lock=True)
+    gone, _ = JobResult.objects.filter(job=job, position=position).exclude(problem="").delete()
+    if not gone:
+        raise BadInput("That picture was neither called off nor refused.")
+    jobs.go_on(job)
 
 
 BATCHES = jobs.KINDS.register(jobs.JobKind("batch", BATCH, FilesMade, _work, pictures=lambda request: len(request.pictures)))

@@ -107,10 +107,13 @@ class FilesMade:
 
     made: int
     problems: int = 0
+    off: int = 0
+    """How many were called off."""
 
     def sentence(self) -> str:
         """What became of the batch."""
-        return f"{self.made} reduced, {self.problems} could not be" if self.problems else f"{self.made} reduced"
+        parts = [f"{self.made} reduced", f"{self.problems} could not be" if self.problems else ""]
+        return ", ".join(filter(None, [*parts, f"{self.off} called off" if self.off else ""]))
 
     def columns(self) -> dict[str, Any]:
         return {}
@@ -188,9 +191,20 @@ def cancel(user: User, job_id: UUID) -> Job:
     """Call a job off. One that has ended stays as it is."""
     job = find(user, Job, job_id, "change", lock=True)
     if job.state in OPEN:
-        job.state, job.step = JobState.CANCELLED, "Called off; nothing was changed."
+        made = job.results.filter(problem="").count()
+        job.state = JobState.CANCELLED
+        job.step = f"Called off; {made} of {wanted_of(job)} are finished and kept." if made else "Called off; nothing was changed."
         job.save(update_fields=["state", "step", "changed"])
     return job
+
+
+def go_on(job: Job) -> None:
+    """Let a job whose row is held be worked on once more, where it has ended."""
+    if job.state in OPEN:
+        return
+    job.state, job.step, job.attempts = JobState.WAITING, "", 0
+    job.save()
+    _defer(job)
 
 
 @transaction.atomic
@@ -243,10 +257,17 @@ def work(job_id: UUID) -> None:
     except Cancelled:
         return
     except HuvrenError as error:
-        _fail(turn, str(error))
+        _fail(turn, f"{error}{_finished(turn)}")
     except Exception:
-        _fail(turn, "Something went wrong that nobody thought of. Nothing was changed; the server's log says more.")
+        kept = _finished(turn) or " Nothing was changed."
+        _fail(turn, f"Something went wrong that nobody thought of.{kept} The server's log says more.")
         raise
+
+
+def _finished(turn: Turn) -> str:
+    """What a batch that breaks off has finished, in a sentence; empty where that is nothing."""
+    made = turn.job.results.filter(problem="").count()
+    return f" {made} of {wanted_of(turn.job)} are finished and kept." if made else ""
 
 
 @transaction.atomic

@@ -22,7 +22,7 @@ Key = TypeVar("Key")
 RAMP_STRIP = 64
 """Colors that stand for a ramp on its card."""
 STRIP_SWATCHES = 64
-FIELDS = ("name", "tags", "count", "strip", "colors", "painted", "ramps")
+FIELDS = ("name", "tags", "count", "strip", "colors", "words", "painted", "ramps")
 
 
 @lru_cache(maxsize=4096)
@@ -66,6 +66,7 @@ def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> 
     row.name, row.tags, row.count = palette.name, list(palette.tags), len(palette.swatches)
     row.strip = strip_of([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]])
     row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
+    row.words = "\n".join(swatch.name for swatch in palette.swatches)
     row.painted = [link.picture for link in links]
     row.ramps = [
         {"id": kept.id, "name": kept.name, "tags": list(kept.tags), "strip": card_strip(kept, palette).hex()}

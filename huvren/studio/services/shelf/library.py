@@ -1,6 +1,7 @@
 """The whole shelf: its cards, duplicating, favorites, and emptying the trash by hand."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
@@ -86,6 +87,16 @@ def shelf(user: User, *, trash: bool = False, near: str = "") -> Shelf:
     for card in pictures:
         card["palettes"] = made.get(str(card["id"]), [])
     return Shelf(palettes, pictures, ramps)
+
+
+MOST_WORDS, LONGEST_WORD = 8, 100
+
+
+def holding(user: User, words: Sequence[str], *, trash: bool = False) -> dict[str, list[UUID]]:
+    """For each word of a search, the palettes that have a swatch whose name holds it, whatever its case."""
+    owned = visible(user, Palette).filter(trashed__isnull=not trash)
+    asked = dict.fromkeys(word.strip()[:LONGEST_WORD] for word in words[:MOST_WORDS])
+    return {word: list(owned.filter(words__icontains=word).values_list("id", flat=True)) for word in asked if word}
 
 
 def empty_trash(user: User) -> cleaning.Removed:
