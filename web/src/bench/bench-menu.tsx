@@ -2,10 +2,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useDragTool } from "../picture/drag-tool";
 import { useScreen } from "../shell/store";
-import { focusMark } from "../ui/marks";
 import { MenuArea, type MenuEntry } from "../ui/menu";
 import { useClip } from "./clip";
 import { linkOf, shownNow, useBench, useCommands, usePalette } from "./context";
+import { renameSelected } from "./focus";
 import { runStageKey, useStages } from "./stages";
 import { copySelected, pasteClip } from "./use-clipboard";
 
@@ -48,7 +48,7 @@ export function BenchMenu({ children }: { children: ReactNode }) {
         run: () => clip && void pasteClip(queries, bench, clip),
       },
       null,
-      { label: "Rename", keys: "F2", disabled: several, run: () => focusMark("swatch-name") },
+      { label: "Rename", keys: "F2", disabled: several, run: () => renameSelected() },
       {
         label: locked ? "Lock" : "Unlock",
         keys: "L",

@@ -6,14 +6,15 @@ import { KEYS } from "../api/queries";
 import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
 import { DropArea } from "../imports/drop";
-import { useLensStore } from "../lens/lens";
+import { useLens, useLensStore } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
 import { Measured } from "../ui/measured";
+import { useIsNarrow } from "../ui/window";
 import { BenchMenu } from "./bench-menu";
 import { BenchContext, createBench, usePalette, usePreview, useShown } from "./context";
 import { DroppedPictures } from "./dropped-pictures";
-import { useFocus } from "./focus";
+import { useFocus, useReadoutOpen } from "./focus";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
 import { NotUnderstood } from "./not-understood";
@@ -92,15 +93,43 @@ const TheStrip = memo(Strip);
 const Stages = memo(StageRow);
 const Missed = memo(NotUnderstood);
 
+/** Opens the readout over the stage where there is no room for it beside it; it shows the swatch that the readout is about. */
+function ReadoutKey() {
+  const { isOpen, set } = useReadoutOpen();
+  const lens = useLens();
+  const shown = useShown();
+  const anchor = useScreen((screen) => screen.anchor ?? screen.selected.at(-1));
+  const swatch = shown.find((entry) => entry.id === anchor);
+  return (
+    <button
+      type="button"
+      aria-expanded={isOpen}
+      aria-controls="readout"
+      title="The selected swatch: its color, name, tags and note"
+      className="flex w-11 shrink-0 flex-col items-center gap-3 border-l border-line bg-panel pt-3 text-small font-semibold -outline-offset-2 hover:bg-raised"
+      onClick={() => set(!isOpen)}
+    >
+      <span
+        className="block h-14 w-6"
+        style={swatch && swatch.alpha > 0 ? { background: lens.css(swatch.hex) } : undefined}
+      />
+      <span className="max-h-72 truncate [writing-mode:vertical-rl]">Readout</span>
+      <span aria-hidden="true">{isOpen ? "▸" : "◂"}</span>
+    </button>
+  );
+}
+
 /** The stage that is chosen, and the readout beside it. */
 function Working({ stage }: { stage: string }) {
   const stages = useStages();
   // The strip comes first; stage and readout follow piece by piece, so that a long palette opens without a stall.
   const isOpen = useDeferredValue(true, false);
+  const narrow = useIsNarrow();
+  const isReadoutOpen = useReadoutOpen((state) => state.isOpen);
   const chosen = stages.find((entry) => entry.id === stage) ?? stages[0];
   const Stage = chosen && componentOf(chosen);
   return (
-    <div className="flex min-h-0 grow">
+    <div className="relative flex min-h-0 grow">
       <main
         id="stage"
         role="tabpanel"
@@ -116,12 +145,18 @@ function Working({ stage }: { stage: string }) {
           </Suspense>
         )}
       </main>
-      {isOpen && (
-        <Suspense fallback={<aside className="w-[318px] shrink-0" />}>
-          <Measured id="readout">
-            <Readout />
-          </Measured>
-        </Suspense>
+      {isOpen && narrow && <ReadoutKey />}
+      {isOpen && (!narrow || isReadoutOpen) && (
+        <div
+          id="readout"
+          className={narrow ? "absolute inset-y-0 right-11 z-20 flex shadow-lg" : "flex shrink-0"}
+        >
+          <Suspense fallback={<aside className="w-[306px] shrink-0" />}>
+            <Measured id="readout">
+              <Readout />
+            </Measured>
+          </Suspense>
+        </div>
       )}
     </div>
   );
@@ -168,22 +203,25 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
     <BenchContext.Provider value={bench}>
       <Selecting />
       <DropArea target={id}>
-        <div className="flex h-full min-w-[1000px] flex-col">
-          <Measured id="header">
-            <Header />
-          </Measured>
-          <Measured id="missed">
-            <Missed />
-          </Measured>
-          <BenchMenu>
-            <Measured id="strip">
-              <TheStrip />
+        {/* A window that is too low for the stage scrolls; the stage keeps its height. */}
+        <div className="h-full overflow-x-hidden overflow-y-auto">
+          <div className="flex h-full min-h-[660px] flex-col">
+            <Measured id="header">
+              <Header />
             </Measured>
-            <Measured id="stages">
-              <Stages />
+            <Measured id="missed">
+              <Missed />
             </Measured>
-            <Working stage={stage} />
-          </BenchMenu>
+            <BenchMenu>
+              <Measured id="strip">
+                <TheStrip />
+              </Measured>
+              <Measured id="stages">
+                <Stages />
+              </Measured>
+              <Working stage={stage} />
+            </BenchMenu>
+          </div>
         </div>
       </DropArea>
       <DroppedPictures />

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Description } from "../api/types";
 import { cssOf } from "../ui/css-color";
 import { Slider } from "../ui/slider";
@@ -35,7 +35,10 @@ export function NumberField({
     setBusy(false);
     drop();
   };
+  /** Escape leaves the field, and nothing that was typed is kept. */
+  const leaving = useRef(false);
   const keep = () => {
+    if (leaving.current) return;
     rest();
     const number = Number.parseFloat(typed);
     if (Number.isFinite(number) && typed !== text) onKeep(number);
@@ -59,7 +62,12 @@ export function NumberField({
           rest();
           onStep(step * (event.shiftKey ? 10 : 1));
         } else if (event.key === "Enter") keep();
-        else if (event.key === "Escape") rest();
+        else if (event.key === "Escape") {
+          rest();
+          leaving.current = true;
+          event.currentTarget.blur();
+          leaving.current = false;
+        }
         event.stopPropagation();
       }}
     />

@@ -13,7 +13,7 @@ import { ChannelRow, NumberField, written } from "./channel-row";
 import { useCommands, useDrafted, useMenus, useShown } from "./context";
 import { ColorPlane } from "./plane";
 
-const PLANE = { width: 270, height: 106 };
+const PLANE = { width: 270, height: 80 };
 
 /** One half of the comparison; the color of before is also the way back to it. */
 function Half({
@@ -175,7 +175,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
   const space = description?.spaces.find((entry) => entry.id === spaceId) ?? description?.spaces[0];
   return (
     <>
-      <div className={`flex h-11 overflow-hidden ${swatch.alpha < 1 ? "checkered" : ""}`}>
+      <div className={`flex h-8 overflow-hidden pointer-coarse:h-11 ${swatch.alpha < 1 ? "checkered" : ""}`}>
         <Half
           css={clear ? null : began}
           onBack={
@@ -248,7 +248,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
               </label>
             </div>
             {space && (
-              <div className="mt-1 grid grid-cols-[66px_1fr_42px] items-center gap-x-2 text-small">
+              <div className="mt-1 grid grid-cols-[66px_1fr_44px] items-center gap-x-2 text-small">
                 {space.channels.map((channel, place) => (
                   <ChannelRow
                     key={channel.name}
@@ -289,7 +289,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           }}
         />
         <span className="text-quiet">alpha</span>
-        <span className="w-9">
+        <span className="w-9 shrink-0 pointer-coarse:w-16">
           <NumberField
             label="Alpha in percent"
             text={(swatch.alpha * 100).toFixed(0)}
@@ -342,7 +342,7 @@ export function Editor({ swatch }: { swatch: Swatch }) {
           })}
         </div>
       )}
-      <div className="mt-1.5 border-t border-line pt-1.5 text-small text-quiet">
+      <div className="mt-1 border-t border-line pt-1 text-small text-quiet">
         {!swatch.in_srgb && <p>Outside sRGB; shown with less chroma.</p>}
         {nearest && (
           <p>

@@ -1,8 +1,21 @@
 import { useEffect, useRef } from "react";
-import { isFocusNowhere } from "../ui/marks";
+import { create } from "zustand";
+import { focusMark, isFocusNowhere } from "../ui/marks";
 
 export const STRIP = "strip-list";
 const FRAMES = 60;
+
+/** Whether the readout is open where there is no room for it beside the stage. */
+export const useReadoutOpen = create<{ isOpen: boolean; set: (isOpen: boolean) => void }>((set) => ({
+  isOpen: false,
+  set: (isOpen) => set({ isOpen }),
+}));
+
+/** Let the selected swatch be named. */
+export function renameSelected() {
+  useReadoutOpen.getState().set(true);
+  focusMark("swatch-name");
+}
 
 /** The strip takes the focus where it has a swatch to go on from. */
 function focusOnStrip() {

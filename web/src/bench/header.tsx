@@ -64,7 +64,7 @@ export function BenchHeader() {
   const saveState = useSaveState(palette.id);
   const count = shown.length;
   return (
-    <header className="flex h-12 shrink-0 items-center gap-2 px-5">
+    <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-2 gap-y-1 px-5">
       <Link href="/" className="text-label font-bold tracking-tight">
         Huvren
       </Link>

@@ -5,8 +5,8 @@ import type { Swatch } from "../api/types";
 import { useDragTool } from "../picture/drag-tool";
 import { useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
-import { focusMark } from "../ui/marks";
 import { type Bench, shownNow } from "./context";
+import { renameSelected } from "./focus";
 import { runStageKey, type Stage } from "./stages";
 
 /** What the keys of the bench itself do. */
@@ -65,7 +65,7 @@ function tableOf(bench: Bench, stages: readonly Stage[], shown: () => Swatch[]):
       const { isOutlined, setOutlined } = useDragTool.getState();
       setOutlined(!isOutlined);
     },
-    f2: onSelected(() => focusMark("swatch-name")),
+    f2: onSelected(() => renameSelected()),
   };
   for (const [place, stage] of stages.entries()) {
     if (place < 9) table[place + 1] = () => useScreen.getState().setStage(stage.id);

@@ -2,11 +2,11 @@ import { Lock, LockOpen, Pin, PinOff } from "lucide-react";
 import type { Swatch } from "../api/types";
 import { useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
-import { focusMark } from "../ui/marks";
 import { NameField } from "../ui/name-field";
 import { useTyped } from "../ui/use-typed";
 import { useCommands, usePalette, useShown } from "./context";
 import { Editor } from "./editor";
+import { renameSelected } from "./focus";
 
 function percent(share: number) {
   const value = share * 100;
@@ -69,7 +69,7 @@ export function Readout() {
   const currentId = anchor && selection.has(anchor) ? anchor : selected.at(-1);
   const place = shown.findIndex((swatch) => swatch.id === currentId);
   const swatch = shown[place];
-  const frame = "w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-2.5";
+  const frame = "h-full w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-1.5";
   if (!swatch) {
     return (
       <aside aria-label="Readout" className={frame}>
@@ -84,7 +84,7 @@ export function Readout() {
     const following = shown[(place + 1) % shown.length];
     if (following) {
       select([following.id]);
-      focusMark("swatch-name");
+      renameSelected();
     }
   };
   const details = [`${swatch.slot ?? place}`];
@@ -92,7 +92,7 @@ export function Readout() {
   if (swatch.coverage !== null) details.push(percent(swatch.coverage));
   return (
     <aside aria-label="Readout" className={frame}>
-      <div className="mb-2 flex items-center gap-2">
+      <div className="mb-1 flex items-center gap-2">
         <h2 className="flex min-w-0 grow">
           <NameField
             key={swatch.id}

@@ -10,16 +10,19 @@ export function StageRow() {
   return (
     <Tabs.Root value={stage} onValueChange={setStage} asChild>
       <div className="shrink-0">
-        <Tabs.List aria-label="Stages" className="flex h-10 items-stretch border-y border-line px-5">
+        <Tabs.List
+          aria-label="Stages"
+          className="flex min-h-10 flex-wrap items-stretch gap-x-5 border-y border-line px-5 lg:gap-x-0"
+        >
           {stages.map(({ id, label, use }, place) => (
             <div key={id} role="presentation" className="flex items-center">
-              {place > 0 && <span aria-hidden="true" className="mx-3 h-px w-6 bg-line" />}
+              {place > 0 && <span aria-hidden="true" className="mx-3 hidden h-px w-6 bg-line lg:block" />}
               <Tabs.Trigger
                 value={id}
                 id={`tab-${id}`}
                 title={`${use} (key ${place + 1})`}
                 aria-controls="stage"
-                className={`flex h-full items-center gap-1.5 border-b-4 pt-1 text-body ${
+                className={`flex h-full min-h-10 items-center gap-1.5 border-b-4 pt-1 text-body ${
                   stage === id ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"
                 }`}
               >

@@ -1,8 +1,23 @@
+import { FINGER_PX } from "../ui/window";
+
 export const ROW_MOST = 64;
 const ONE_ROW_MOST = 72;
 
-/** How a strip of `count` swatches is laid out: one row up to 72, then rows of 64, lower the more there are. */
-export function layOut(count: number): { perRow: number; rows: number; height: number; isSingle: boolean } {
+/**
+ * How a strip of `count` swatches is laid out: one row up to 72, then rows of 64, lower the more there are; where fingers work,
+ * in rows of as many as there is room for, each as high as a finger.
+ */
+export function layOut(
+  count: number,
+  fingersAcross: number | null = null,
+): { perRow: number; rows: number; height: number; isSingle: boolean } {
+  if (fingersAcross !== null && count > fingersAcross)
+    return {
+      perRow: fingersAcross,
+      rows: Math.ceil(count / fingersAcross),
+      height: FINGER_PX,
+      isSingle: false,
+    };
   if (count <= ONE_ROW_MOST) return { perRow: Math.max(count, 1), rows: 1, height: 58, isSingle: true };
   const rows = Math.ceil(count / ROW_MOST);
   return { perRow: ROW_MOST, rows, height: rows <= 2 ? 32 : 24, isSingle: false };

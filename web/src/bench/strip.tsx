@@ -9,9 +9,9 @@ import {
 } from "react";
 import type { Swatch } from "../api/types";
 import { useScreen, useScreenParts } from "../shell/store";
-import { focusMark } from "../ui/marks";
+import { useFingersAcross } from "../ui/window";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
-import { STRIP } from "./focus";
+import { renameSelected, STRIP } from "./focus";
 import { Moving, STILL_PX, useCarry } from "./moving";
 import { pressSwatch } from "./select";
 import { Cell, EmptyCell, type Place, placesOf } from "./strip-cell";
@@ -19,6 +19,7 @@ import { layOut, rowsInView, targetIndex } from "./strip-layout";
 
 const GAP_PX = 9;
 const VIEW_ROWS = 4;
+const STRIP_MARGIN = 40;
 const REGAIN_MS = 1500;
 
 interface Section {
@@ -69,7 +70,7 @@ export function Strip() {
   const [scrollTop, setScrollTop] = useState(0);
   const held = useRef<{ id: string; x: number; y: number; moved: boolean } | null>(null);
   const carry = useCarry();
-  const { perRow, rows, height, isSingle } = layOut(places.length);
+  const { perRow, rows, height, isSingle } = layOut(places.length, useFingersAcross(STRIP_MARGIN));
   const rowHeight = height + 2;
   const [from, to] =
     rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
@@ -166,7 +167,7 @@ export function Strip() {
         select([next.id], next.id);
       }
     } else if (event.key === "Enter") {
-      focusMark("swatch-name");
+      renameSelected();
     } else {
       return;
     }
@@ -222,7 +223,7 @@ export function Strip() {
             if (id && (event.target as HTMLElement).matches(":focus-visible")) hover(id);
           }}
           onBlur={() => hover(null)}
-          onDoubleClick={() => focusMark("swatch-name")}
+          onDoubleClick={() => renameSelected()}
         >
           <div role="presentation" style={{ height: from * rowHeight }} />
           {lines.map((line) => (

@@ -252,7 +252,7 @@ export function PictureArea({
           aria-valuenow={Math.round(divider * 100)}
           aria-valuemin={0}
           aria-valuemax={100}
-          className="absolute inset-y-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize outline-none [&:focus-visible>span]:outline-2 [&:focus-visible>span]:outline-ink"
+          className="absolute inset-y-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize pointer-coarse:w-11 outline-none [&:focus-visible>span]:outline-2 [&:focus-visible>span]:outline-ink"
           style={{ left: `${divider * 100}%` }}
           onKeyDown={nudge}
         >

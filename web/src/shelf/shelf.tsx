@@ -105,7 +105,7 @@ export function Shelf() {
   return (
     <DropArea>
       <div className="flex h-full flex-col">
-        <header className="flex h-14 shrink-0 items-center gap-3 border-b border-line px-6">
+        <header className="flex min-h-14 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-6 py-1">
           <h1 className="text-title font-bold tracking-tight">Huvren</h1>
           <span className="text-label text-quiet">{trash ? "Trash" : "Shelf"}</span>
           <span className="grow" />

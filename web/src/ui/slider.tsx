@@ -17,7 +17,7 @@ interface Props {
 export function Slider({ label, value, min, max, step, onChange, onCommit, track, disabled }: Props) {
   return (
     <Primitive.Root
-      className="relative flex h-6 w-full touch-none items-center select-none"
+      className="relative flex h-6 w-full pointer-coarse:h-11 touch-none items-center select-none"
       value={[value]}
       min={min}
       max={max}

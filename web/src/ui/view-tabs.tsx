@@ -29,7 +29,7 @@ export function ViewTabs<Id extends string>({
       onValueChange={(next) => onChange(next as Id)}
       className="flex min-h-0 grow flex-col"
     >
-      <Tabs.List aria-label={label} className="-mt-1.5 mb-2 flex items-center gap-4">
+      <Tabs.List aria-label={label} className="-mt-1.5 mb-2 flex flex-wrap items-center gap-x-4">
         {views.map((entry) => (
           <Fragment key={entry.id}>
             {entry.apart && <span role="presentation" className="h-4 w-px bg-line" />}

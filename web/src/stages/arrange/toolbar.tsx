@@ -290,7 +290,7 @@ export function Toolbar({ children }: { children?: React.ReactNode }) {
   const { selected } = useScreenParts("selected");
   const count = selected.length;
   return (
-    <div className="mb-1 flex min-h-8 items-center gap-0.5 text-small">
+    <div className="mb-1 flex min-h-8 flex-wrap items-center gap-0.5 text-small">
       <span className="mr-1 whitespace-nowrap text-quiet">
         <strong className="font-semibold text-ink">{count}</strong> of {shown.length} selected
       </span>

@@ -237,7 +237,7 @@ export function DeliverStage() {
         ))}
         .
       </Sentence>
-      <div className="mt-1 grid min-h-0 grow grid-cols-[290px_1fr] gap-5">
+      <div className="mt-1 grid min-h-0 grow grid-cols-[minmax(190px,290px)_1fr] gap-5">
         <fieldset className="m-0 min-h-0 overflow-y-auto border-0 p-0 pr-1">
           <legend className="sr-only">Format</legend>
           {menus.formats.map((entry, place) => (

@@ -117,7 +117,7 @@ export const KeptRow = memo(function KeptRow({ work }: { work: RampWork }) {
       </div>
     );
   return (
-    <div className="mb-1 flex min-h-8 items-center gap-x-2 border-b border-line pb-1.5 text-small">
+    <div className="mb-1 flex min-h-8 flex-wrap items-center gap-x-2 border-b border-line pb-1.5 text-small">
       <ul aria-label="Kept ramps" className="m-0 flex min-w-0 list-none gap-x-1 overflow-x-auto p-0.5">
         {palette.ramps.map((entry) => (
           <li key={entry.id} data-ramp={entry.id}>

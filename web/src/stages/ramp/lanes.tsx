@@ -122,7 +122,7 @@ export function LanesView({ work }: { work: RampWork }) {
         </fieldset>
       </div>
       <Difference work={work} />
-      <div className="flex min-h-9 shrink-0 items-center gap-x-4 pt-1 text-small whitespace-nowrap">
+      <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 pt-1 text-small whitespace-nowrap">
         <LaneChooser work={work} />
         <Button
           aria-pressed={state.drawn === "stepped"}

@@ -67,7 +67,7 @@ function Figures({ work }: { work: RampWork }) {
   };
   const own = drawing?.own;
   return (
-    <div className="flex min-h-8 items-center gap-x-5 text-small text-quiet">
+    <div className="flex min-h-8 flex-wrap items-center gap-x-5 text-small text-quiet">
       {own && (
         <>
           <Figure

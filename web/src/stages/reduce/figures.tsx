@@ -108,7 +108,7 @@ export function Figures() {
   return (
     // What can be done stands to the right, whole; figures that say least go first where there is no room.
     <div className="mb-2 flex min-h-8 items-center gap-x-5 text-small text-quiet">
-      <div className="flex min-w-0 grow items-center gap-x-5 overflow-hidden py-1">
+      <div className="flex min-w-0 grow items-center gap-x-5 overflow-hidden py-1 max-lg:flex-wrap max-lg:overflow-visible">
         {!job && !recipe && (
           <span className="whitespace-nowrap" title="Distinct opaque colors in the original">
             <strong className="font-semibold text-ink">{link.picture.distinct.toLocaleString("en")}</strong>{" "}

@@ -63,14 +63,14 @@ function Looks({
       type="button"
       aria-pressed={pressed}
       title={title}
-      className={`min-h-7 border-b-2 text-small ${pressed ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+      className={`min-h-7 border-b-2 text-small whitespace-nowrap ${pressed ? "border-ink font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
       onClick={onClick}
     >
       {label}
     </button>
   );
   return (
-    <div className="mb-1.5 flex items-center gap-5">
+    <div className="mb-1.5 flex flex-wrap items-center gap-x-5">
       {word("How many colors?", panel === "curve", "What each further color buys", () =>
         onPanel(panel === "curve" ? null : "curve"),
       )}
@@ -185,7 +185,7 @@ export function ReduceStage() {
   if (!link) {
     return (
       <div className="grid grow place-items-center">
-        <div className="grid w-full max-w-2xl grid-cols-2 items-start gap-8">
+        <div className="grid w-full max-w-2xl grid-cols-1 items-start gap-8 md:grid-cols-2">
           <DropHint
             title="No picture is on this bench"
             text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. It opens on a bench of its own, reduced and ready."
