@@ -6,9 +6,10 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from huvren.core.lenses import LENSES
-from tests.browser.conftest import bring_in
+from tests.browser.conftest import bring_in, settled
 from tests.browser.test_arranging import hexes
 from tests.browser.test_care import scan
+from tests.browser.test_gathering import typed
 from tests.pictures import opaque, png
 from tests.waiting import until
 
@@ -221,3 +222,47 @@ def test_an_empty_palette_says_so(page: Page) -> None:
     expect(page.get_by_text("The palette is empty.").first).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("to look at"))).to_have_count(0)
     scan(page)
+
+
+def test_a_mend_says_what_else_it_changes_and_mends_are_chained(page: Page) -> None:
+    # Two that melt in gray, beside colors that a chart tells apart.
+    typed(page, "#b04a3a #4a7a3a #8a5a9a #c8b070 #20242c", 5)
+    page.keyboard.press("5")
+    page.get_by_role("tab", name=re.compile("gray", re.I)).first.click()
+    settled(page)
+    mend = page.get_by_role("button", name=re.compile("^Make "))
+    expect(mend.first).to_be_visible()
+    mend.first.click()
+    said = page.get_by_text(re.compile("^Tried out"))
+    expect(said).to_be_visible()
+    expect(page.get_by_text("looking at every check")).to_have_count(0)
+    # What it says is what the checks say: of the palette as it is kept, and with the mend.
+    marks = {
+        name: page.locator(f"#question-{name} svg").get_attribute("aria-label")
+        for name in page.locator("[id^=question-]").evaluate_all("all => all.map((one) => one.id.slice(9))")
+    }
+    moved = said.text_content() or ""
+    page.keyboard.press("Escape")
+    expect(said).to_have_count(0)
+    settled(page)
+    expect(mend.first).to_be_enabled()
+    kept = {name: page.locator(f"#question-{name} svg").get_attribute("aria-label") for name in marks}
+    changed = {name for name in marks if marks[name] != kept[name]}
+    assert moved.count("→") == len(changed), (moved, marks, kept)
+    for name in changed:
+        assert f"{kept[name]} → {marks[name]}" in moved
+    # Chained: a second one on top of the first, kept as one step.
+    mend.first.click()
+    expect(said).to_be_visible()
+    expect(page.get_by_text("looking at every check")).to_have_count(0)
+    page.get_by_role("tab", name=re.compile("screen", re.I)).first.click()
+    settled(page)
+    if mend.count():
+        mend.first.click()
+        expect(page.get_by_text(re.compile("^2 mends tried out"))).to_be_visible()
+        page.get_by_role("button", name="One less").click()
+        expect(page.get_by_text(re.compile("^Tried out"))).to_be_visible()
+    page.keyboard.press("k")
+    expect(page.get_by_text("5 swatches · saved")).to_be_visible()
+    page.get_by_role("button", name="Undo").first.click()
+    expect(page.get_by_role("option", name=re.compile("#b04a3a"))).to_be_visible()

@@ -105,6 +105,8 @@ class Report:
     recipe: Mapping[str, float] = field(default_factory=dict)
     concerned: tuple[str, ...] = ()
     """Ids of swatches that it is about."""
+    badness: float | None = None
+    """How much is wrong, where that can be counted: a mend has to make it less."""
 
     @cached_property
     def mends(self) -> tuple[Mend, ...]:
@@ -205,20 +207,30 @@ def examine(check: Check, subject: Subject, limits: Mapping[str, object] | None 
         return nothing(words)
     try:
         report = check.examine(subject, settled)
-        return replace(report, find_mends=lambda: _that_work(report.find_mends(), subject))
+        return replace(report, find_mends=lambda: _that_help(report, check, settled, subject))
     except BadInput as error:
         # Limits that contradict each other: the other checks have their say all the same.
         return nothing(str(error))
 
 
-def _that_work(mends: Iterable[Mend | None], subject: Subject) -> Iterator[Mend]:
-    """The mends that can be made of this palette: one whose numbered places are all taken has no room for another swatch."""
-    for mend in mends:
+def _that_help(report: Report, check: Check, settled: Settings, subject: Subject) -> Iterator[Mend]:
+    """The mends that can be made of this palette, and after which the same check finds it no worse: of what can be counted there
+    has to be less. One whose numbered places are all taken, say, has no room for another swatch."""
+    for mend in report.find_mends():
         if mend is None:
             continue
         with suppress(HuvrenError):
-            mend.operation.run(subject.palette, subject.usage or {})
-            yield mend
+            outcome = mend.operation.run(subject.palette, subject.usage or {})
+            after = check.examine(subject.of(outcome.palette, outcome.successors), settled)
+            if _is_better(report, after):
+                yield mend
+
+
+def _is_better(before: Report, after: Report) -> bool:
+    ranks = VERDICTS.index(before.verdict), VERDICTS.index(after.verdict)
+    if before.badness is not None and after.badness is not None and before.verdict != "holds":
+        return ranks[1] >= ranks[0] and (ranks[1] > ranks[0] or after.badness < before.badness)
+    return ranks[1] >= ranks[0]
 
 
 def examine_all(

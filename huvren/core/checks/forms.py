@@ -20,6 +20,7 @@ HUE_REACH = 40.0
 MOST_RUNS = 4
 FEWEST_IN_RUN = 2
 GROUND = 255
+CROOKED, FLAT = 1000, 20
 
 
 @dataclass(frozen=True)
@@ -72,6 +73,8 @@ class Fault:
     kind: str
     words: str
     """What is wrong there."""
+    badness: int
+    """An order that goes up and down is worse than any number of steps that jump or are missing."""
     pair: tuple[int, int] | None = None
 
 
@@ -80,15 +83,17 @@ def fault_of(subject: Subject, run: Run, fewest: int, jump: float, spread: float
     lightness = subject.oklab[list(run.places), 0]
     rises = np.diff(lightness)
     if len(rises) > 1 and (rises > 1e-9).any() and (rises < -1e-9).any():
-        return Fault(run, "crooked", "goes up and down in lightness")
+        return Fault(run, "crooked", "goes up and down in lightness", CROOKED)
     steps = np.abs(rises)
     if float(np.ptp(lightness)) < spread:
-        return Fault(run, "flat", f"spans only {np.ptp(lightness):.2f} in lightness")
+        return Fault(run, "flat", f"spans only {np.ptp(lightness):.2f} in lightness", FLAT)
     worst = int(np.argmax(steps))
     if steps[worst] > jump:
-        return Fault(run, "jump", f"jumps by {steps[worst]:.2f}", (run.places[worst], run.places[worst + 1]))
+        jumps = FLAT + int((steps > jump).sum())
+        return Fault(run, "jump", f"jumps by {steps[worst]:.2f}", jumps, (run.places[worst], run.places[worst + 1]))
     if len(run.places) < fewest:
-        return Fault(run, "few", f"has {len(run.places)} steps", (run.places[worst], run.places[worst + 1]))
+        missing = fewest - len(run.places)
+        return Fault(run, "few", f"has {len(run.places)} steps", min(missing, FLAT), (run.places[worst], run.places[worst + 1]))
     return None
 
 
@@ -195,6 +200,7 @@ def _examine(subject: Subject, limits: Settings) -> Report:
         lambda views: _draw(subject, runs, by_name, views),
         lambda: (_mend(subject, fault, fewest, jump) for fault in faults[:MOST_MENDS]),
         pairs,
+        badness=sum(fault.badness for fault in faults),
     )
 
 

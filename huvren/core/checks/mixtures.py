@@ -171,11 +171,12 @@ def _examine(subject: Subject, limits: Settings) -> Report:
     made = mixed(subject, coarse_limit, new_limit)
     clause = f" Mixed were the first {MOST_MIXED} of {len(subject.all):,}." if len(subject.all) > MOST_MIXED else ""
     best = sorted(made.useful, key=lambda number: -made.new[number])[:3]
+    if not best and (fine := int((made.coarse <= coarse_limit).sum())):
+        what = "The one pair that mixes finely gives" if fine == 1 else f"All {fine} pairs that mix finely give"
+        words = f"{what} a tone that is near a swatch: there is none left to mix.{clause}"
+        return Report("holds", (Part(words),), lambda views: _draw(subject, made, views, coarse_limit))
     if not best:
-        words = (
-            f"No two swatches mix into a new tone that looks fine: all pairs are coarser than {coarse_limit:g} or "
-            f"near a swatch.{clause}"
-        )
+        words = f"No two swatches mix into a new tone that looks fine: all pairs are coarser than {coarse_limit:g}.{clause}"
         return Report("look", (Part(words),), lambda views: _draw(subject, made, views, coarse_limit))
     top = best[0]
     pair = (int(made.first[top]), int(made.second[top]))

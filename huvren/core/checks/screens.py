@@ -1,19 +1,22 @@
 """Other screens and paper: what every display lens would do to the order, the pairs and the accents of the palette."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
-from huvren.core.checks.check import CHECKS, Check, Part, Report, Setting, Settings, listed, nothing
+from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting, Settings, listed, nothing
 from huvren.core.checks.drawing import Drawing
+from huvren.core.checks.moving import least_push, movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject, gaps
-from huvren.core.color.arrays import Bytes
+from huvren.core.color.arrays import Bytes, Flags, Floats, Integers
 from huvren.core.color.eight_bits import hex_of, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.lenses import LENSES, Lens
 
 STEP_SEEN = 0.02
 ACCENT_CHROMA = 0.12
+PAIRS_TRIED = 3
 
 
 @dataclass(frozen=True)
@@ -46,6 +49,61 @@ def shown_on(subject: Subject, lens: Lens, apart: float, together: float, keep: 
     accents = np.flatnonzero((subject.oklch[:, 1] >= ACCENT_CHROMA) & (chroma < keep * subject.oklch[:, 1]))
     pairs = [[(int(first[n]), int(second[n])) for n in found] for found in (turned, lost)]
     return Shown(lens, rgb, pairs[0], pairs[1], accents.tolist())
+
+
+def _parted(subject: Subject, shown: Shown, pair: tuple[int, int], together: float) -> Mend | None:
+    """One of two that come together on a display, moved in lightness, or as little as may be in any direction, so that they and
+    all that stay apart from it now are apart there."""
+    seen = convert(shown.rgb / 255, "srgb", "oklab")
+    for place in movable(subject, *pair):
+        other = pair[1] if place == pair[0] else pair[0]
+        near = gaps(seen)[place] < together
+        rivals = np.flatnonzero(~near | (np.arange(len(seen)) == other))
+        rivals = rivals[rivals != place]
+
+        def holds(srgb: Floats, rivals: Integers = rivals) -> Flags:
+            there = convert(to_eight_bits(shown.lens.through(srgb)) / 255, "srgb", "oklab")
+            return np.asarray((gaps(there, seen[rivals]) >= together).all(axis=1))
+
+        found = nearest_lightness(subject.oklch[place], holds)
+        if found is None:
+            found = least_push(subject.oklab[place], holds)
+        if found is not None:
+            label = f"Make {subject.name(place)} {way(subject, place, found)}, apart from {subject.name(other)}"
+            return Mend(label, recolored(subject.swatches[place], found))
+    return None
+
+
+def _ordered(subject: Subject, shown: Shown, pair: tuple[int, int]) -> Mend | None:
+    """One of two whose order in lightness a display turns round, moved so far that it stays."""
+    seen = convert(shown.rgb / 255, "srgb", "oklab")[:, 0]
+    for place in movable(subject, *pair):
+        other = pair[1] if place == pair[0] else pair[0]
+        rises = np.sign(subject.oklab[place, 0] - subject.oklab[other, 0])
+
+        def holds(srgb: Floats, other: int = other, rises: float = rises) -> Flags:
+            here = convert(srgb, "srgb", "oklab")[:, 0] - subject.oklab[other, 0]
+            there = convert(to_eight_bits(shown.lens.through(srgb)) / 255, "srgb", "oklab")[:, 0] - seen[other]
+            return np.asarray((here * rises > STEP_SEEN) & (there * rises >= 0))
+
+        found = nearest_lightness(subject.oklch[place], holds)
+        if found is not None:
+            label = f"Make {subject.name(place)} {way(subject, place, found)}, in order with {subject.name(other)}"
+            return Mend(label, recolored(subject.swatches[place], found))
+    return None
+
+
+def _mends(subject: Subject, bad: list[Shown], together: float) -> Iterator[Mend | None]:
+    """For the displays that lose most first: pairs, then orders. The pair that is nearest in the palette needs the least."""
+    for entry in bad:
+        for pair in sorted(entry.lost, key=lambda pair: subject.gaps[pair])[:PAIRS_TRIED]:
+            yield _parted(subject, entry, pair, together)
+        for pair in entry.turned[:PAIRS_TRIED]:
+            yield _ordered(subject, entry, pair)
+
+
+def _badness(entry: Shown) -> int:
+    return len(entry.lost) * 4 + len(entry.turned) * 2 + len(entry.accents)
 
 
 def _draw(subject: Subject, shown: list[Shown]) -> Drawing:
@@ -100,11 +158,18 @@ def _examine(subject: Subject, limits: Settings) -> Report:
     if not bad:
         words = f"Order, pairs and accents are kept on {len(counted)} displays.{tail}{subject.left_out}"
         return Report("holds", (Part(words),), lambda views: _draw(subject, shown))
-    worst = sorted(bad, key=lambda entry: -(len(entry.lost) * 4 + len(entry.turned) * 2 + len(entry.accents)))
+    worst = sorted(bad, key=lambda entry: -_badness(entry))
     parts = [*listed((part_of(entry) for entry in worst), len(worst)), Part(f".{tail}{subject.left_out}")]
     pairs = tuple((subject.swatches[a].id, subject.swatches[b].id) for entry in bad for a, b in entry.lost)
     parts[0] = Part(parts[0].text[:1].upper() + parts[0].text[1:], parts[0].ids)
-    return Report("look", tuple(parts), lambda views: _draw(subject, shown), pairs=tuple(dict.fromkeys(pairs)))
+    return Report(
+        "look",
+        tuple(parts),
+        lambda views: _draw(subject, shown),
+        lambda: _mends(subject, worst, together),
+        tuple(dict.fromkeys(pairs)),
+        badness=sum(map(_badness, bad)),
+    )
 
 
 CHECKS.register(

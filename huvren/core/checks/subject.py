@@ -1,7 +1,7 @@
 """What a check looks at: the swatches as arrays, and what is known of the pictures that they paint."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -58,6 +58,27 @@ class Subject:
     others: Mapping[str, Palette | None] = field(default_factory=dict)
     most: int = MOST_EXAMINED
     """Swatches that are compared with each other."""
+
+    def of(self, palette: Palette, successors: Mapping[str, str]) -> "Subject":
+        """The same pictures with another palette; who took over from a swatch paints and touches what that one did."""
+
+        def heir(swatch_id: str) -> str:
+            return successors.get(swatch_id, swatch_id)
+
+        usage: dict[str, int] = {}
+        for swatch_id, count in (self.usage or {}).items():
+            usage[heir(swatch_id)] = usage.get(heir(swatch_id), 0) + count
+        touching: dict[tuple[str, str], int] = {}
+        for pair, count in (self.touching or {}).items():
+            first, second = sorted(heir(swatch_id) for swatch_id in pair)
+            if first != second:
+                touching[first, second] = touching.get((first, second), 0) + count
+        return replace(
+            self,
+            palette=palette,
+            usage=None if self.usage is None else usage,
+            touching=None if self.touching is None else touching,
+        )
 
     @cached_property
     def all(self) -> tuple[Swatch, ...]:

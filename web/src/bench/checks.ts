@@ -1,6 +1,7 @@
-import { useEffect, useRef } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef } from "react";
 import { create } from "zustand";
-import { useAnswered, useCached, useFailed } from "../api/asking";
+import { useAnswered, useCached, useFailed, useIsAsking } from "../api/asking";
 import { ask } from "../api/queries";
 import type { Checks, ChecksRequest } from "../api/types";
 import { inWords } from "../api/words";
@@ -80,6 +81,43 @@ export function useChecksAnswer(): { answer: Checks | null; problem: string | nu
   const { data } = useCached(useAnswered(checking));
   const { error } = useCached(useFailed(checking));
   return { answer: data ?? null, problem: error ? inWords(error) : null };
+}
+
+/** A check whose verdict is another one since something is tried out. */
+export interface Moved {
+  id: string;
+  before: Report["verdict"];
+  after: Report["verdict"];
+}
+
+type Report = Checks["reports"][number];
+
+/** What a trial changes: every check with another verdict than the palette as it is kept has. Null while that is not known. */
+export function movedVerdicts(kept: readonly Report[], tried: readonly Report[]): Moved[] {
+  const before = new Map(kept.map((report) => [report.id, report.verdict]));
+  return tried.flatMap(({ id, verdict }) => {
+    const was = before.get(id);
+    return was === undefined || was === verdict ? [] : [{ id, before: was, after: verdict }];
+  });
+}
+
+/** The verdicts that move by the step that is tried out; null while either side is not answered, or nothing is tried. */
+export function useMoved(): Moved[] | null {
+  const { id, checking } = useBench();
+  const revision = usePalette((palette) => palette.revision);
+  const draft = useDrafted();
+  const limits = useChecks((state) => state.limits);
+  const trying = draft?.kind === "step";
+  // The same body is the same question, however often this is drawn.
+  const body: Body = useMemo(
+    () => ({ open: null, views: {}, limits, colors: {}, operation: null, only: null }),
+    [limits],
+  );
+  const kept = useQuery({ ...ask.checks({ id, revision }, body), enabled: trying });
+  const asking = useIsAsking(checking);
+  const { reports } = useReports();
+  if (!trying || !kept.data || asking) return null;
+  return movedVerdicts(kept.data.reports, reports);
 }
 
 const itsReports = (answer: Checks) => answer.reports;

@@ -24,6 +24,7 @@ from huvren.core.palette.operations import (  # noqa: F401
     ramps,
     recolor,
     rename,
+    several,
     slots,
     sort,
     variants,

@@ -1,36 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { ask } from "../../api/queries";
-import type { CheckMenu, CheckReport, CheckSetting, Operation } from "../../api/types";
+import type { CheckMenu, CheckReport, CheckSetting } from "../../api/types";
 import { useChecks, useChecksAnswer, useReports, type Value } from "../../bench/checks";
-import {
-  useCommands,
-  useDrafted,
-  useDraftProblem,
-  useIsBusy,
-  useLinked,
-  usePalette,
-} from "../../bench/context";
+import { usePalette } from "../../bench/context";
 import { useScreen } from "../../shell/store";
-import { Button } from "../../ui/button";
 import { Sentence } from "../../ui/sentence";
 import { DrawingView } from "./drawing-view";
 import { LimitSets, TriedLimits } from "./limits";
+import { Mends } from "./mends";
 import { SettingWord } from "./setting-word";
-import { SAID, VerdictMark, verdictOf } from "./verdict";
+import { SAID, VERDICTS, VerdictMark, verdictOf } from "./verdict";
 import { Why } from "./why";
 
 type OnHover = (ids: readonly string[]) => void;
 type Change = (id: string, value: Value) => void;
 const NOBODY: ReadonlySet<string> = new Set();
 const NONE: readonly string[] = [];
-const WORST = ["fails", "look", "holds", "nothing"];
 
 /** The questions with their verdicts; the worst first, if that is wanted. */
 function Questions({ checks, reports }: { checks: CheckMenu[]; reports: CheckReport[] }) {
   const { open, worstFirst, set } = useChecks();
   const by = new Map(reports.map((report) => [report.id, report]));
-  const rank = (id: string) => WORST.indexOf(verdictOf(by.get(id)));
+  const rank = (id: string) => VERDICTS.indexOf(verdictOf(by.get(id)));
   const shown = worstFirst ? checks.toSorted((a, b) => rank(a.id) - rank(b.id)) : checks;
   const step = (event: React.KeyboardEvent) => {
     const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -136,74 +128,6 @@ function Parts({
         ),
       )}
     </p>
-  );
-}
-
-/** What would repair what was found: each is tried out as a draft first. */
-function Mends() {
-  const { answer } = useChecksAnswer();
-  const looked = useChecks((state) => state.open);
-  const draft = useDrafted();
-  const busy = useIsBusy();
-  const problem = useDraftProblem();
-  const link = useLinked();
-  const { setDraft, discard, keep } = useCommands();
-  // Until the answer about this question is there, the mends of the one before are not offered under it.
-  const open = answer?.open?.id === looked ? answer.open : undefined;
-  const pairLimit = open?.recipe.pair_limit;
-  const mends = open?.mends ?? [];
-  if (mends.length === 0 && !draft && !pairLimit) return null;
-  return (
-    <div className="grid shrink-0 grid-cols-2 items-center gap-2 border-t border-line pt-2">
-      {draft?.kind === "step" ? (
-        <div className="col-span-2 flex items-center gap-2">
-          <span className="min-w-0 grow text-small text-quiet">
-            {problem ?? "Tried out: see the strip, the verdicts and the picture."}
-          </span>
-          <Button onClick={discard} title="Put the palette back as it is kept (Escape)">
-            Put back
-          </Button>
-          <Button
-            primary
-            disabled={busy || problem !== null}
-            onClick={() => void keep()}
-            title="Make this step (K)"
-          >
-            Keep
-          </Button>
-        </div>
-      ) : (
-        mends.map((mend) => (
-          <Button
-            key={mend.label}
-            className="truncate"
-            title={mend.label}
-            onClick={() => setDraft({ kind: "step", operation: mend.operation as Operation })}
-          >
-            {mend.label}
-          </Button>
-        ))
-      )}
-      {!draft && pairLimit !== undefined && link && (
-        <Button
-          title="Reduce the linked picture again, dithered, with no pair of swatches farther apart than these"
-          onClick={() => {
-            useScreen.getState().setStage("reduce");
-            setDraft({
-              kind: "reduce",
-              picture: link.picture.id,
-              recipe: {
-                ...link.recipe,
-                pair_limit: pairLimit,
-                dither: link.recipe.dither === "none" ? "ordered" : link.recipe.dither,
-              },
-            });
-          }}
-        >
-          Reduce with pairs within {pairLimit}
-        </Button>
-      )}
-    </div>
   );
 }
 

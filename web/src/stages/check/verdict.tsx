@@ -10,6 +10,9 @@ export const SAID = {
 } as const;
 export type Verdict = keyof typeof SAID;
 
+/** From the worst to the least. */
+export const VERDICTS: readonly Verdict[] = ["fails", "look", "holds", "nothing"];
+
 export function verdictOf(report: CheckReport | undefined): Verdict {
   return (report?.verdict as Verdict | undefined) ?? "nothing";
 }

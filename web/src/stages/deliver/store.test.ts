@@ -9,7 +9,12 @@ describe("what was delivered last", () => {
     useDelivered.getState().put("a", { format: "gpl" });
     useDelivered.getState().put("a", { options: { gpl: { columns: "8" } } });
     useDelivered.getState().put("b", { format: "css" });
-    expect(of("a")).toEqual({ format: "gpl", among: "all", options: { gpl: { columns: "8" } } });
+    expect(of("a")).toEqual({
+      format: "gpl",
+      among: "all",
+      variant: "shown",
+      options: { gpl: { columns: "8" } },
+    });
     expect(of("b")?.options).toEqual({});
     expect(JSON.parse(localStorage.getItem("huvren.delivered") ?? "{}").state.palettes.a.format).toBe("gpl");
   });
