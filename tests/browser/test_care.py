@@ -2,11 +2,12 @@
 
 import json
 import re
+from contextlib import closing
 
 import psycopg
 import pytest
 from django.db import connection
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from psycopg import sql
 
 from tests.browser.conftest import bring_in, settled
@@ -50,9 +51,34 @@ def test_every_view_is_accessible(page: Page, picture: bytes, surround: str) -> 
     scan(page)
 
 
-def test_two_windows_never_overwrite_each_other(page: Page, picture: bytes) -> None:
+def test_two_tabs_see_each_others_steps(page: Page, picture: bytes) -> None:
     bring_in(page, picture)
     other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.get_by_role("option")).to_have_count(24)
+    shelf = page.context.new_page()
+    shelf.goto("/")
+    expect(shelf.get_by_role("button", name=re.compile("^Evening plate 24"))).to_be_visible()
+    page.get_by_label("Palette name").fill("Renamed here")
+    page.keyboard.press("Enter")
+    expect(other.get_by_label("Palette name")).to_have_value("Renamed here")
+    expect(shelf.get_by_role("button", name=re.compile("^Renamed here"))).to_be_visible()
+    # What is made there is a step on the newest state, and comes back here.
+    other.get_by_label("Name of swatch 0").fill("Named there")
+    other.keyboard.press("Enter")
+    expect(page.get_by_role("option", name="0 Named there")).to_be_visible()
+    expect(other.get_by_text("changed elsewhere")).to_have_count(0)
+
+
+def test_two_windows_never_overwrite_each_other(page: Page, browser: Browser, picture: bytes) -> None:
+    bring_in(page, picture)
+    # Another browser, which hears nothing of this one.
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    with closing(context):
+        _never_overwrite(page, context.new_page())
+
+
+def _never_overwrite(page: Page, other: Page) -> None:
     other.goto(page.url)
     expect(other.get_by_role("option")).to_have_count(24)
     first = page.get_by_role("option").first.get_attribute("aria-label") or ""

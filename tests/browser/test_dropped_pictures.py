@@ -108,5 +108,5 @@ def test_a_broken_one_among_several_is_named_and_the_others_come(page: Page, pic
     drop(page, Heath=plate(5), Broken=b"no picture at all", Fen=plate(6))
     page.get_by_role("button", name=re.compile("^Paint them")).click()
     expect(page.get_by_text("Painted with this palette: Heath.png, Fen.png.")).to_be_visible()
-    expect(page.get_by_text(re.compile("^Broken.png: "))).to_be_visible()
+    expect(page.get_by_text(re.compile("“Broken.png” is not a picture"))).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Picture: Fen.png 3 of 3"))).to_be_visible()

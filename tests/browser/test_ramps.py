@@ -229,7 +229,7 @@ def test_a_ramp_of_the_shelf_goes_into_another_palette(page: Page) -> None:
     page.goto("/")
     ramps = page.get_by_role("region", name="Ramps").get_by_role("listitem")
     expect(ramps).to_have_count(2)
-    page.get_by_label("Search by name").fill("near #00ff00")
+    page.get_by_label("Search by name").fill(f"near {LAMP}")
     expect(ramps.first.get_by_text("nearest ΔE")).to_be_visible()
     scan(page)
     ramps.first.get_by_role("button", name="Take …").click()

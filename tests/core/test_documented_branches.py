@@ -230,7 +230,7 @@ def test_notes_and_tags_are_cleaned_limited_and_labeled() -> None:
     assert noted.swatches[0].note == "two lines\nof it"
     assert noted.swatches[1] == palette.swatches[1]
     tagged = AnnotateSwatches(ids=["a", "b"], tags=["ink", " ink ", "wing"])
-    assert tagged.label(palette) == "Tag “a” and “b”: ink, wing"
+    assert tagged.label(palette) == "Tag “A” and “B”: ink, wing"
     assert [s.tags for s in tagged.apply(noted).palette.swatches] == [("ink", "wing")] * 2
     assert tagged.apply(noted).palette.swatches[0].note == "two lines\nof it", "what is left out stays"
     assert AnnotateSwatches(ids=["a"], tags=[]).label(palette).endswith(": no tags")

@@ -9,7 +9,7 @@ from huvren.core.checks.check import CHECKS, Check, Mend, Part, Report, Setting,
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.moving import least_push, movable, nearest_lightness, recolored, way
 from huvren.core.checks.subject import Subject, gaps
-from huvren.core.color.arrays import Bytes, Flags, Floats, Integers
+from huvren.core.color.arrays import Bytes, Flags, Floats
 from huvren.core.color.eight_bits import hex_of, to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.lenses import LENSES, Lens
@@ -51,19 +51,20 @@ def shown_on(subject: Subject, lens: Lens, apart: float, together: float, keep: 
     return Shown(lens, rgb, pairs[0], pairs[1], accents.tolist())
 
 
-def _parted(subject: Subject, shown: Shown, pair: tuple[int, int], together: float) -> Mend | None:
-    """One of two that come together on a display, moved in lightness, or as little as may be in any direction, so that they and
-    all that stay apart from it now are apart there."""
-    seen = convert(shown.rgb / 255, "srgb", "oklab")
+def _parted(subject: Subject, displays: list[Shown], pair: tuple[int, int], together: float) -> Mend | None:
+    """One of two that come together on some displays, moved in lightness, or as little as may be in any direction, so that they and
+    all that are apart from it there are apart on every one of them."""
+    seen = [convert(shown.rgb / 255, "srgb", "oklab") for shown in displays]
     for place in movable(subject, *pair):
         other = pair[1] if place == pair[0] else pair[0]
-        near = gaps(seen)[place] < together
-        rivals = np.flatnonzero(~near | (np.arange(len(seen)) == other))
-        rivals = rivals[rivals != place]
 
-        def holds(srgb: Floats, rivals: Integers = rivals) -> Flags:
-            there = convert(to_eight_bits(shown.lens.through(srgb)) / 255, "srgb", "oklab")
-            return np.asarray((gaps(there, seen[rivals]) >= together).all(axis=1))
+        def holds(srgb: Floats, place: int = place, other: int = other) -> Flags:
+            good = np.ones(len(srgb), dtype=bool)
+            for shown, oklab in zip(displays, seen, strict=True):
+                rivals = np.flatnonzero((gaps(oklab)[place] >= together) | (np.arange(len(oklab)) == other))
+                there = convert(to_eight_bits(shown.lens.through(srgb)) / 255, "srgb", "oklab")
+                good &= (gaps(there, oklab[rivals]) >= together).all(axis=1)
+            return good
 
         found = nearest_lightness(subject.oklch[place], holds)
         if found is None:
@@ -94,10 +95,14 @@ def _ordered(subject: Subject, shown: Shown, pair: tuple[int, int]) -> Mend | No
 
 
 def _mends(subject: Subject, bad: list[Shown], together: float) -> Iterator[Mend | None]:
-    """For the displays that lose most first: pairs, then orders. The pair that is nearest in the palette needs the least."""
+    """Pairs that come together on most displays first, of those the nearest, which need the least; then orders."""
+    lost: dict[tuple[int, int], list[Shown]] = {}
     for entry in bad:
-        for pair in sorted(entry.lost, key=lambda pair: subject.gaps[pair])[:PAIRS_TRIED]:
-            yield _parted(subject, entry, pair, together)
+        for pair in entry.lost:
+            lost.setdefault(pair, []).append(entry)
+    for pair in sorted(lost, key=lambda pair: (-len(lost[pair]), subject.gaps[pair]))[:PAIRS_TRIED]:
+        yield _parted(subject, lost[pair], pair, together)
+    for entry in bad:
         for pair in entry.turned[:PAIRS_TRIED]:
             yield _ordered(subject, entry, pair)
 

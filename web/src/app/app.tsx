@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { Route, Switch } from "wouter";
 import { navigate } from "wouter/use-browser-location";
@@ -6,6 +7,7 @@ import { useWaitingFiles } from "../imports/store";
 import { useJobsShown } from "../shell/jobs";
 import { Notices } from "../shell/notices";
 import { Preparing } from "../shell/preparing";
+import { hearTabs } from "../shell/tabs";
 import { Button } from "../ui/button";
 import { STAGES } from "./stages";
 
@@ -27,6 +29,8 @@ function Loading() {
 
 export function App() {
   useJobsShown();
+  const queries = useQueryClient();
+  useEffect(() => hearTabs(queries), [queries]);
   const waiting = useWaitingFiles((state) => state.waiting);
   useEffect(() => {
     // While the shelf is looked at, the bench comes along; on a bench, its stages do.

@@ -181,7 +181,11 @@ function Loaded({ id, begins }: { id: string; begins: string }) {
     if (first) setStage(first);
     setFirst(null);
     document.title = `${queries.getQueryData<Palette>(KEYS.palette(id))?.name ?? "Palette"} · Huvren`;
-    return () => useLensStore.getState().choose(null);
+    return () => {
+      useLensStore.getState().choose(null);
+      // What went wrong here says nothing on the next bench.
+      useScreen.getState().settleWrong();
+    };
   }, []);
   useLayoutEffect(() => bench.watch(), [bench]);
   useEffect(() => () => bench.asking.stop(), [bench]);

@@ -7,6 +7,7 @@ import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
 import { ended } from "../shell/jobs";
 import { useScreen } from "../shell/store";
+import { tellTabs } from "../shell/tabs";
 
 export type SaveState = "saved" | "saving" | "waiting";
 
@@ -24,6 +25,7 @@ function put(queries: QueryClient, palette: Palette) {
   // An answer that is still under way was asked for before this step, and would put the state before it back.
   void queries.cancelQueries({ queryKey: KEYS.palette(palette.id) });
   queries.setQueryData(KEYS.palette(palette.id), palette);
+  tellTabs(palette.id, palette.revision);
   queries.invalidateQueries({ queryKey: KEYS.history(palette.id) });
   queries.invalidateQueries({ queryKey: KEYS.shelf });
   return palette;
@@ -56,6 +58,7 @@ export function makeChange(queries: QueryClient, id: string) {
     });
     try {
       const after = await mutation.mutate(wanted);
+      useScreen.getState().settleWrong(id);
       if (after?.notes.length) say(after.notes.join(" "));
       return after;
     } catch (error) {
@@ -64,7 +67,7 @@ export function makeChange(queries: QueryClient, id: string) {
         const again = { label: "Make my step again", run: () => void change(wanted) };
         say(error.message, { kind: "wrong", action: again });
       } else {
-        say(inWords(error), { kind: "wrong" });
+        say(inWords(error), { kind: "wrong", about: id });
       }
       return null;
     }

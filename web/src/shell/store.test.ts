@@ -63,3 +63,18 @@ describe("what is remembered", () => {
     expect(document.documentElement.dataset.surround).toBe("dark");
   });
 });
+
+describe("what went wrong", () => {
+  it("is put away once something goes well; what offers to be done again stays", () => {
+    const { say, settleWrong } = useScreen.getState();
+    useScreen.setState({ notices: [] });
+    say("Saved.");
+    say("The name is too long.", { kind: "wrong" });
+    say("Somebody was faster.", { kind: "wrong", action: { label: "Again", run: () => undefined } });
+    settleWrong();
+    expect(useScreen.getState().notices.map((notice) => notice.text)).toEqual([
+      "Saved.",
+      "Somebody was faster.",
+    ]);
+  });
+});

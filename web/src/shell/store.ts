@@ -9,6 +9,8 @@ export interface Notice {
   text: string;
   kind: "said" | "wrong";
   action?: { label: string; run: () => void };
+  /** What it is about: such as a palette, whose next step settles it. */
+  about?: string;
 }
 
 /** What the screen alone knows; everything else lives in the query cache. */
@@ -44,8 +46,10 @@ interface Screen {
   drag: (dragging: { id: string; css: string } | null) => void;
   setInk: (hex: string) => void;
   setGround: (hex: string) => void;
-  say: (text: string, more?: { kind?: Notice["kind"]; action?: Notice["action"] }) => void;
+  say: (text: string, more?: Partial<Pick<Notice, "kind" | "action" | "about">>) => void;
   dismiss: (id: number) => void;
+  /** What went wrong is over, with this or with anything: a step has gone well since, or another place is looked at. What offers to be done again stays. */
+  settleWrong: (about?: string) => void;
 }
 
 function remembered<Value extends string>(key: string, fallback: Value, allowed?: readonly Value[]): Value {
@@ -118,10 +122,20 @@ export const useScreen = create<Screen>((set, get) => ({
     const id = nextNotice++;
     const kind = more.kind ?? "said";
     set({
-      notices: [...get().notices.filter((n) => n.text !== text), { id, text, kind, action: more.action }],
+      notices: [
+        ...get().notices.filter((n) => n.text !== text),
+        { id, text, kind, action: more.action, about: more.about },
+      ],
     });
     if (kind === "said") setTimeout(() => get().dismiss(id), more.action ? 12_000 : 5_000);
   },
+  settleWrong: (about) =>
+    set(({ notices }) => ({
+      notices: notices.filter(
+        (notice) =>
+          notice.kind !== "wrong" || notice.action || (about !== undefined && notice.about !== about),
+      ),
+    })),
   dismiss: (id) => set({ notices: get().notices.filter((notice) => notice.id !== id) }),
 }));
 

@@ -260,7 +260,8 @@ export function PurposeView({ work }: { work: RampWork }) {
       )}
       {!ready && (
         <p className="text-small text-quiet">
-          Choose {maker?.fewest ?? 1} colors, in the strip or in the sentence.
+          Choose {maker && maker.fewest > 1 ? `${maker.fewest} colors` : "a color"}, in the strip or in the
+          sentence.
         </p>
       )}
       {others.length > 0 && <SeveralDrawn recipes={recipes} names={colors.map(nameOf)} />}
