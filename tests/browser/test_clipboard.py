@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in, settled
+from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
 
 LINES = "Night #1b1a1d\nLamp #e85421\nPaper #f3ead6"
@@ -88,6 +89,8 @@ def test_a_menu_says_what_may_be_done_with_swatches(bench: Page) -> None:
     page.get_by_role("option", name="Night").click()
     page.get_by_role("option", name="Paper").click(button="right")
     menu = page.get_by_role("menu", name="What can be done here")
+    expect(menu).to_be_visible()
+    scan(page)
     expect(menu.get_by_role("menuitem", name="Copy Ctrl C")).to_be_visible()
     assert page.locator("[role=option][aria-selected=true]").get_attribute("aria-label").startswith("2 Paper")
     expect(menu.get_by_role("menuitem", name="Merge … M")).to_be_disabled()
@@ -122,6 +125,28 @@ def test_the_menus_of_pictures_ramps_and_fields(page: Page, picture: bytes) -> N
     expect(page.get_by_role("button", name="Picture: Evening plate.png")).to_be_visible()
     page.get_by_label("Palette name").click(button="right")
     expect(page.get_by_role("menu")).to_have_count(0)
+    # Two ramps are kept: the second is moved before the first by its menu, and opened from its card on the shelf.
+    page.keyboard.press("Escape")
+    page.keyboard.press("4")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text(re.compile("^kept as "))).to_be_visible()
+    page.get_by_role("button", name="Keep as new").click()
+    kept = page.get_by_role("list", name="Kept ramps").get_by_role("button")
+    expect(kept).to_have_count(2)
+    first, second = (kept.nth(place).text_content() for place in (0, 1))
+    kept.nth(1).click(button="right")
+    page.get_by_role("menuitem", name="Move left").click()
+    expect(kept.first).to_have_text(second or "")
+    kept.first.click(button="right")
+    expect(page.get_by_role("menuitem", name="Move left")).to_be_disabled()
+    page.get_by_role("menuitem", name="Remove").click()
+    expect(kept).to_have_count(1)
+    expect(kept).to_have_text(first or "")
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Ramps 1")).to_be_visible()
+    page.get_by_role("region", name="Ramps").get_by_role("listitem").first.click(button="right")
+    page.get_by_role("menuitem", name="Open it Enter").click()
+    expect(page.get_by_role("tab", name="Ramp")).to_have_attribute("aria-selected", "true")
 
 
 def test_swatches_are_dragged_onto_the_card_of_another_palette(bench: Page) -> None:

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import bring_in, settled
+from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
 from tests.pictures import painted, png
 
@@ -47,6 +48,7 @@ def test_a_dropped_picture_is_painted_with_the_palette(bench: Page) -> None:
     asked = bench.get_by_role("dialog", name="What is this picture for?")
     expect(asked).to_be_visible()
     expect(asked.get_by_role("button", name=re.compile("^Paint it"))).to_be_focused()
+    scan(bench)
     bench.keyboard.press("Enter")
     expect(bench.get_by_role("button", name="Picture: Heath.png")).to_be_visible()
     expect(bench.get_by_role("tab", name="Reduce")).to_have_attribute("aria-selected", "true")

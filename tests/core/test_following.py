@@ -20,6 +20,7 @@ from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.operations.ramps import ChangeRamp, FollowRamp, KeepRamp
 from huvren.core.palette.operations.recolor import RecolorSwatch
 from huvren.core.palette.operations.rename import RenameSwatch
+from huvren.core.palette.operations.several import Several
 from huvren.core.palette.operations.variants import AddVariant, ShowVariant
 from huvren.core.palette.values import Palette
 from huvren.core.ramp.makers import make
@@ -79,6 +80,37 @@ def test_showing_a_variant_renames_nothing() -> None:
     assert names(night) == [suggest_name(parse_color("#10204a"))]
     day = next(variant.id for variant in night.variants if variant.name == "Day")
     assert names(ShowVariant(id=day).run(night).palette) == names(night), "a name belongs to the palette, not to a variant"
+
+
+def test_a_variant_shown_among_several_steps_renames_nothing() -> None:
+    two = AddVariant(name="Night", first_name="Day").run(typed("#e85421")).palette
+    night = recolored(two, 0, "#10204a")
+    day = next(variant.id for variant in night.variants if variant.name == "Day")
+    both = Several(steps=[{"kind": "show_variant", "id": day}]).run(night).palette
+    assert both == ShowVariant(id=day).run(night).palette
+
+
+def test_a_stop_that_loses_its_swatch_among_several_steps_is_said_once() -> None:
+    palette = typed("#102030\n#f0e0d0")
+    ends = [{"swatch": swatch.id} for swatch in palette.swatches]
+    kept = KeepRamp(ramp=RampRecipe.model_validate({"stops": ends, "steps": 5})).run(palette).palette
+    notes = Several(steps=[{"kind": "delete_swatches", "ids": [palette.swatches[0].id]}]).run(kept).notes
+    assert len([note for note in notes if "lost its swatch" in note]) == 1
+
+
+def test_a_ramp_over_the_swatches_of_another_follows_in_the_same_step() -> None:
+    palette = typed("#102030\n#f0e0d0")
+    ends = [{"swatch": swatch.id} for swatch in palette.swatches]
+    kept = KeepRamp(ramp=RampRecipe.model_validate({"stops": ends, "steps": 3}), name="First").run(palette).palette
+    baked = BakeRamp(id=kept.ramps[0].id).run(kept).palette
+    middle = [{"swatch": baked.swatches[3].id}, {"swatch": palette.swatches[1].id}]
+    # The one that hangs on it stands before it in the list.
+    more = KeepRamp(ramp=RampRecipe.model_validate({"stops": middle, "steps": 4}), name="Second").run(baked).palette
+    both = BakeRamp(id=more.ramps[1].id).run(more).palette
+    turned = both.with_ramps(reversed(both.ramps))
+    after = recolored(turned, 0, "#a01010")
+    assert [follows(ramp, after) for ramp in after.ramps] == [True, True]
+    assert after.swatches[5].color == after.swatches[3].color
 
 
 def test_names_follow_through_a_reduction() -> None:
@@ -150,7 +182,7 @@ def test_a_plain_ramp_between_two_swatches_follows_either() -> None:
 
 
 def test_every_operation_says_whether_it_recolors() -> None:
-    assert {entry.id for entry in OPERATIONS if not entry.model.recolors} == {"show_variant", "remove_variant"}
+    assert {entry.id for entry in OPERATIONS if not entry.model.recolors} == {"show_variant", "remove_variant", "several"}
 
 
 def test_numbers_that_no_maker_takes_leave_the_ramp_as_it_is() -> None:

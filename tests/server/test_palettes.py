@@ -368,6 +368,7 @@ def test_variants_are_delivered_one_by_one_in_one_file_and_packed(api: Api) -> N
 
     # The one that is shown, and its name in the file's.
     assert said("gpl")["name"] == "Press, Night.gpl"
+    assert said("json")["name"] == "Press.json", "it holds every variant"
     assert "#10131c" not in said("hex", variants=[day_id])["text"]
     assert said("hex", variants=[day_id])["name"] == "Press, Day.hex"
     assert any(loss["code"] == "variants" for loss in said("gpl")["losses"])
@@ -394,6 +395,13 @@ def test_variants_are_delivered_one_by_one_in_one_file_and_packed(api: Api) -> N
     assert {format_id for format_id, joins in menu.items() if joins} == {"css", "json"}
     assert "holds one variant" in api.post(f"{base}/gpl/report", {"variants": [day_id, night_id], "joined": True}, 422)["message"]
     assert "no variant" in api.post(f"{base}/gpl/report", {"variants": ["x"]}, 422)["message"]
+    # A name that would end its comment does not, and one that no file may have is written otherwise.
+    odd = api.operate(night, kind="rename_variant", id=night_id, name="Night */ .x{} /\\ 2")
+    sheet = said("css", variants=[day_id, night_id], joined=True)["text"]
+    assert sheet.count("*/") == sheet.count("/*")
+    with zipfile.ZipFile(io.BytesIO(api.post(f"{base}/gpl", {"variants": [day_id, night_id]}).content)) as archive:
+        assert archive.namelist() == ["Press, Day.gpl", "Press, Night -- .x{} -- 2.gpl"]
+    api.operate(odd, kind="rename_variant", id=night_id, name="Night")
     # The order of the wish is the order of the file; once each.
     turned = said("css", variants=[night_id, day_id, night_id], joined=True)["text"]
     assert turned.startswith(":root {\n  --paper: #10131c;")

@@ -43,21 +43,23 @@ def with_followed_ramps(before: Palette, after: Palette) -> tuple[Palette, tuple
     Only what followed before and has as many steps follows: a ramp that was changed itself is baked again by hand.
     """
     known = {ramp.id: ramp for ramp in before.ramps}
-    changed = {new.id for _, new in _recolored(before, after)}
-    if not changed:
-        return after, ()
     notes: list[str] = []
-    for ramp in after.ramps:
+    done: set[str] = set()
+    # One that hangs on the swatches of another comes after it, wherever it stands.
+    while True:
+        changed = {new.id for _, new in _recolored(before, after)}
+        ramp = next((ramp for ramp in after.ramps if ramp.id not in done and ramp.plan.tied() & changed), None) if changed else None
+        if ramp is None:
+            return after, tuple(notes)
+        done.add(ramp.id)
         was = known.get(ramp.id)
-        if was is None or not was.following or not ramp.following or not ramp.plan.tied() & changed:
+        if was is None or not was.following or not ramp.following:
             continue
         anew = replace(ramp, plan=remade(ramp.plan, after.color_of))
         after = after.with_ramps(anew if other.id == ramp.id else other for other in after.ramps)
-        if not ramp.baked or ramp.plan.steps != len(ramp.baked) or not follows(was, before):
-            continue
-        after, said = baked_again(anew, after)
-        notes.extend(said)
-    return after, tuple(notes)
+        if ramp.baked and ramp.plan.steps == len(ramp.baked) and follows(was, before):
+            after, said = baked_again(anew, after)
+            notes.extend(said)
 
 
 def followed(before: Palette, after: Palette) -> tuple[Palette, tuple[str, ...]]:

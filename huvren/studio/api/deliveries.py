@@ -71,7 +71,7 @@ def whole_file(request: HttpRequest, palette_id: UUID, format_id: str, picture: 
     """The whole palette, or a picture painted with it, as a file."""
     state = palettes.get_state(request.user, palette_id)
     wish = deliveries.Wish(picture=picture)
-    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, wish))
+    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, format_id, wish))
 
 
 @router.post("/{palette_id}/files/{format_id}", openapi_extra=of_media("*/*"))
@@ -79,7 +79,7 @@ def file(request: HttpRequest, palette_id: UUID, format_id: str, payload: Delive
     """The palette or some of its swatches as a file, with the format's options."""
     state = palettes.get_state(request.user, palette_id)
     wish = payload.wish()
-    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, wish))
+    return _file(deliveries.deliver(state, format_id, wish), deliveries.file_name(state.palette, format_id, wish))
 
 
 @router.post("/{palette_id}/files/{format_id}/report", response=DeliveryOut)
@@ -94,5 +94,5 @@ def report(request: HttpRequest, palette_id: UUID, format_id: str, payload: Deli
     return DeliveryOut(
         losses=[LossOut(code=loss.code, text=loss.text, count=loss.count, worst=loss.worst, mean=loss.mean) for loss in made.losses],
         problem=made.problem, bytes=None if made.data is None else len(made.data), count=made.count, text=text,
-        name=deliveries.file_name(state.palette, wish) + _ending(made), files=made.files,
+        name=deliveries.file_name(state.palette, format_id, wish) + _ending(made), files=made.files,
     )  # fmt: skip

@@ -60,6 +60,10 @@ TABLES: dict[str, Callable[[int], str]] = {
     "empty cells": lambda n: "name,hex\n" + "," * n,
     "quotes": lambda n: "name,hex\n" + '"' * n,
     "lines": lambda n: "\n" * n,
+    "rows without headings": lambda n: "".join(f"c{k};{k % 256};0;0\n" for k in range(n // 12)),
+    "one long heading": lambda n: "hex," + "(" * n + "\n#112233,x\n",
+    "whole numbers": lambda n: "name,color\n" + "".join(f"c{k},{k * 65536 % 16777216}\n" for k in range(n // 12)),
+    "one long number": lambda n: "name,color\na,16711680\nb," + "9" * n,
 }
 LISTS: dict[str, Callable[[int], str]] = {
     "codes": lambda n: "".join(f"{k:06x}\n" for k in range(n // 7)),

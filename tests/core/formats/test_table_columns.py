@@ -41,7 +41,7 @@ def names(text: str) -> list[str]:
 def test_headings_in_several_languages(head: str) -> None:
     text = f"{head}\nSiena;Umbra gebrannt;3;180;74;52\nMoos;Moosgrün;12;90;110;60\n"
     assert colors(text) == ["#b44a34", "#5a6e3c"]
-    assert set(names(text)) in ({"Siena", "Moos"}, {"Umbra gebrannt", "Moosgrün"})
+    assert names(text) == ["Umbra gebrannt", "Moosgrün"], "a name counts before a color that is a word"
     assert guessed(text)[3:] == ["srgb.1", "srgb.2", "srgb.3"]
     assert guessed(text)[2] == "", "an amount is nothing of a color"
 
@@ -102,7 +102,19 @@ def test_a_table_without_headings_is_read_by_place_and_range(text: str, hexes: l
 
 @pytest.mark.parametrize(
     "text",
-    ["a,b,c\nd,e,f\n", "1,2\n3,4\n", "900,901,902\n903,904,905\n", "x\ny\n", "1;2;3\n4;5\n", "one, two, three\nfour, five\n"],
+    [
+        "35,31,32,255\n201,162,39,128\n",
+        "1,2,3\n4,5,6\n",
+        "a;1;2;3;4;5;6\nb;1;2;3;4;5;6\n",
+        "a,#112233,#445566\nb,#778899,#aabbcc\n",
+        "a,#112233,1,2,3\nb,#778899,4,5,6\n",
+        "a,b,c\nd,e,f\n",
+        "1,2\n3,4\n",
+        "900,901,902\n903,904,905\n",
+        "x\ny\n",
+        "1;2;3\n4;5\n",
+        "one, two, three\nfour, five\n",
+    ],
 )
 def test_what_is_no_table_of_colors_is_none(text: str) -> None:
     assert sniff(text.encode()) == 0
@@ -152,3 +164,38 @@ def test_huvrens_own_columns_are_read_exactly_and_not_asked_about() -> None:
 
 def test_every_meaning_has_a_label_of_its_own() -> None:
     assert len({meaning.label for meaning in MEANINGS}) == len(list(MEANINGS))
+
+
+def test_channels_beside_a_code_are_not_taken_for_anything_else() -> None:
+    text = "name,hex,L,a,b\nx,#e85421,62,51,50\ny,#102030,12,-2,-14\n"
+    assert guessed(text) == ["name", "code", "", "", ""]
+    found = read(text.encode())
+    assert [swatch.color.hex for swatch in found.palette.swatches] == ["#e85421", "#102030"]
+    assert found.notes == ()
+    assert guessed("name,hex,alpha\nx,#e85421,0.5\n") == ["name", "code", "alpha"]
+
+
+def test_a_name_counts_before_a_title_wherever_they_stand() -> None:
+    assert names("Title,Name,hex\nPlate one,Umber,#8a3324\nPlate two,,#c9a227\n") == ["Umber", "Plate two"]
+
+
+def test_no_color_of_a_table_without_headings_is_left_behind() -> None:
+    (reading,) = read_palettes(b"Sunset,#112233,#445566\nDawn,#778899,#aabbcc\n", "a.csv")[:1]
+    assert [swatch.color.hex for swatch in reading.found.palette.swatches] == ["#112233", "#445566", "#778899", "#aabbcc"]
+
+
+def test_a_long_table_is_known_by_its_first_whole_lines() -> None:
+    rows = [f"Swatch {place};{'x' * 260};{place};31;32" for place in range(200)]
+    assert len(read_palettes("\n".join(rows).encode(), "a.csv")[0].found.palette.swatches) == 200
+    # What stands beyond the columns of the first row has no meaning, however much it is.
+    wide = "\n".join([*(f"Swatch {place};{place};31;32" for place in range(30)), "Wide;1;2;3" + ";9" * 100_000])
+    found = read(wide.encode())
+    assert len(found.palette.swatches) == 31
+    assert found.columns is not None
+    assert len(found.columns.meanings) == 4
+
+
+def test_amounts_are_no_colors() -> None:
+    with pytest.raises(BadFile, match="is no color"):
+        read(b"name,value\nA,12\nB,7\n")
+    assert colors("name,value\nA,12\nB,16711680\n") == ["#00000c", "#ff0000"]

@@ -53,7 +53,6 @@ function Question({ files, close }: { files: File[]; close: () => void }) {
   const bringIn = useBringIn();
   const paint = usePaint();
   const addresses = useAddresses(files);
-  // What is chosen goes on when this question is gone: a function of the first drawing may be called then.
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => first.current?.focus(), []);
   const several = files.length > 1;

@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { ask, KEYS } from "../api/queries";
 import type { Palette, Recipe } from "../api/types";
+import { Thumbnail } from "../picture/thumbnail";
 import { TextButton } from "../ui/button";
 import { PANEL } from "../ui/sentence";
 import { useBench, useCommands, useLinked, usePalette } from "./context";
@@ -42,33 +43,6 @@ function usePainting() {
     setPainting(null);
   };
   return { others, paint, painting };
-}
-
-interface Facts {
-  id: string;
-  name: string;
-  width: number;
-  height: number;
-}
-
-/** A picture in small, with its name and size. */
-export function Thumbnail({ picture, note }: { picture: Facts; note?: string }) {
-  return (
-    <span className="grid grid-cols-[56px_1fr] items-center gap-2.5 text-left">
-      <img
-        src={`/api/pictures/${picture.id}/thumbnail`}
-        alt=""
-        className="h-10 w-14 rounded-sm bg-well object-cover"
-        loading="lazy"
-      />
-      <span className="min-w-0">
-        <span className="block truncate font-semibold">{picture.name}</span>
-        <span className="block text-small text-quiet">
-          {note ?? `${picture.width.toLocaleString("en")} × ${picture.height.toLocaleString("en")}`}
-        </span>
-      </span>
-    </span>
-  );
 }
 
 /** Pictures of the shelf; choosing one lays it out in the colors of the strip. */

@@ -4,11 +4,11 @@ import { create } from "zustand";
 import { ask } from "../api/queries";
 import type { PictureCard } from "../api/types";
 import { PictureArea } from "../picture/picture-area";
+import { Thumbnail } from "../picture/thumbnail";
 import { useOriginal } from "../picture/use-painted";
 import type { View } from "../picture/view";
 import { PanelWord } from "../ui/sentence";
 import { useLinked, usePalette } from "./context";
-import { Thumbnail } from "./picture-choice";
 
 /** What is shown of a picture, on the shelf or linked to a palette. */
 type Facts = Pick<PictureCard, "id" | "name" | "width" | "height">;

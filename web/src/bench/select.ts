@@ -1,11 +1,6 @@
 import type { Swatch } from "../api/types";
+import type { Modifiers } from "../picture/use-gestures";
 import { useScreen } from "../shell/store";
-
-export interface Modifiers {
-  shiftKey: boolean;
-  ctrlKey: boolean;
-  metaKey: boolean;
-}
 
 /** Select a swatch that was pressed, in the strip or in a picture: alone, with Shift up to it, with Ctrl it more or it less. */
 export function pressSwatch(shown: readonly Swatch[], id: string, event: Modifiers) {

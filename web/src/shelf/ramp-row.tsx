@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { navigate } from "wouter/use-browser-location";
 import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
+import { Count } from "./count";
 
 const MOST = 60;
 // What opens panels comes when it is wanted.
@@ -9,11 +10,11 @@ const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Use
 const TakeRamp = lazy(() => import("./take-ramp").then((loaded) => ({ default: loaded.TakeRamp })));
 
 /** Kept ramps as the strips they are; a press opens the palette that keeps one, at that ramp. */
-export function RampRow({ ramps }: { ramps: RampCard[] }) {
+export function RampRow({ ramps, all }: { ramps: RampCard[]; all: number }) {
   return (
     <section aria-labelledby="ramps" className="mb-8">
       <h2 id="ramps" className="mb-3 text-label font-semibold">
-        Ramps
+        Ramps <Count shown={ramps.length} all={all} />
       </h2>
       <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-3.5 p-0">
         {ramps.slice(0, MOST).map((card) => (

@@ -10,6 +10,7 @@ import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { CardGrid } from "../ui/card-grid";
 import { MenuArea } from "../ui/menu";
+import { Count } from "./count";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
 import { RampRow } from "./ramp-row";
@@ -42,16 +43,6 @@ const SelectionBar = lazy(() =>
 );
 const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ default: loaded.EmptyTrash })));
 const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
-
-/** How many cards a search left, of how many there are. */
-function Count({ shown, all }: { shown: number; all: number }) {
-  const number = (count: number) => count.toLocaleString("en");
-  return (
-    <span className="font-normal text-quiet">
-      {shown === all ? number(all) : `${number(shown)} of ${number(all)}`}
-    </span>
-  );
-}
 
 function open(id: string) {
   navigate(`/palettes/${id}`);
@@ -217,7 +208,7 @@ export function Shelf() {
                   </ul>
                 </section>
               )}
-              {!trash && ramps.length > 0 && <RampRow ramps={ramps} />}
+              {!trash && ramps.length > 0 && <RampRow ramps={ramps} all={shelf.data?.ramps.length ?? 0} />}
               {palettes.length > 0 && (
                 <section aria-labelledby="palettes">
                   <h2 id="palettes" className="mb-3 text-label font-semibold">

@@ -7,6 +7,7 @@ import { ask, KEYS } from "../api/queries";
 import type { Job, Recipe } from "../api/types";
 import { inWords } from "../api/words";
 import { useBegin } from "../imports/use-bring-in";
+import { Thumbnail } from "../picture/thumbnail";
 import { useJobActions } from "../shell/jobs";
 import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
@@ -124,17 +125,11 @@ function Members({ job }: { job: Job }) {
       className="m-0 grid max-h-72 list-none gap-1 overflow-y-auto p-0 pb-1"
     >
       {batch.data.pictures.map((entry) => (
-        <li key={entry.position} className="grid grid-cols-[44px_1fr_auto] items-center gap-2.5 text-small">
-          <img
-            src={`/api/pictures/${entry.picture}/thumbnail`}
-            alt=""
-            loading="lazy"
-            className="h-8 w-11 rounded-sm bg-well object-cover"
+        <li key={entry.position} className="grid grid-cols-[1fr_auto] items-center gap-2.5 text-small">
+          <Thumbnail
+            picture={{ id: entry.picture, name: entry.name }}
+            note={entry.problem || MEMBER_STATES[entry.state]}
           />
-          <span className="min-w-0">
-            <span className="block truncate font-semibold">{entry.name}</span>
-            <span className="block truncate text-quiet">{entry.problem || MEMBER_STATES[entry.state]}</span>
-          </span>
           {entry.state === "waiting" && (
             <TextButton
               aria-label={`Call off: ${entry.name}`}

@@ -4,7 +4,7 @@ import type { OpenMenu } from "./menu";
 /** The entries of a menu that was opened at a place of the window. */
 export function MenuList({ open, label, onClose }: { open: OpenMenu; label: string; onClose: () => void }) {
   return (
-    <DropdownMenu.Root open onOpenChange={(stays) => !stays && onClose()}>
+    <DropdownMenu.Root open modal={false} onOpenChange={(stays) => !stays && onClose()}>
       <DropdownMenu.Trigger asChild>
         <button
           type="button"

@@ -351,7 +351,7 @@ def write_variants(variants: Sequence[tuple[str, Document]]) -> bytes:
         others = "".join(f":not(.{mark})" for place, mark in enumerate(marks) if place != dark)
         parts.append("\n".join(["@media (prefers-color-scheme: dark) {", f"  :root{others} {{", *lines, "  }", "}"]))
     for place in range(1, len(variants)):
-        parts.append("\n".join([f".{marks[place]} {{ /* {variants[place][0]} */", *changed(place, "  "), "}"]))
+        parts.append("\n".join([f".{marks[place]} {{ /* {_said(variants[place][0])} */", *changed(place, "  "), "}"]))
     return ("\n\n".join(parts) + "\n").encode()
 
 

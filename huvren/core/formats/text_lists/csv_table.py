@@ -14,7 +14,7 @@ from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats.format import FORMATS, Columns, Document, Format, Found, Keeps, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
 from huvren.core.formats.swatch_list import SwatchList
-from huvren.core.formats.text_lists.table_columns import MEANINGS, Row, Table, color_reader, guess, headings, is_readable
+from huvren.core.formats.text_lists.table_columns import MEANINGS, Row, Table, color_reader, guess, headings, is_readable, name_places
 from huvren.core.palette.values import LONGEST_NOTE, Palette
 
 COLUMNS = ("index", "id", "name", "group", "locked", "hex", "space", "c1", "c2", "c3", "c4", "alpha")
@@ -84,10 +84,14 @@ def _first_row(text: str, separator: str) -> list[str]:
 def sniff(data: bytes) -> float:
     if not is_probably_text(data):
         return 0.0
-    # The last line may be cut.
-    text = decode_text(data[:HEAD_BYTES]).lstrip("\n")
-    cut = _cut(text if len(data) <= HEAD_BYTES else text.rpartition("\n")[0] or text)
+    cut = _cut(_beginning(decode_text(data[:HEAD_BYTES]), len(data) > HEAD_BYTES))
     return 0.0 if cut is None else HEADED if cut[1] else BARE
+
+
+def _beginning(text: str, is_cut: bool) -> str:
+    """What a table is known by: its first lines, without the last one where that is cut."""
+    text = text[:HEAD_BYTES].lstrip("\n")
+    return text.rpartition("\n")[0] or text if is_cut else text
 
 
 def _own(table: Table) -> Callable[[Sequence[str]], Color]:
@@ -117,9 +121,8 @@ def _own(table: Table) -> Callable[[Sequence[str]], Color]:
     return read_at_once if is_whole else read_with_care
 
 
-def _cells(meanings: Sequence[str], meaning: str) -> Callable[[Row], str]:
-    """The first cell of columns of this meaning that is not empty."""
-    places = [place for place, other in enumerate(meanings) if other == meaning]
+def _cells(places: Sequence[int]) -> Callable[[Row], str]:
+    """The first cell of these columns that is not empty."""
 
     def cell(row: Row) -> str:
         for place in places:
@@ -133,7 +136,7 @@ def _cells(meanings: Sequence[str], meaning: str) -> Callable[[Row], str]:
 def table_of(data: bytes) -> Table:
     """The table of a file. Raises `BadFile` where it is none."""
     text = decode_text(data)
-    cut = _cut(text[:HEAD_BYTES].lstrip("\n"))
+    cut = _cut(_beginning(text, len(text) > HEAD_BYTES))
     rows = _parsed(_said_separator(text)[1], cut[0]) if cut else []
     if rows and len(rows[0][1]) > MOST_HEADINGS:
         raise BadFile(f"Line 1: the table has {len(rows[0][1]):,} columns; {MOST_HEADINGS:,} are the most that are read.")
@@ -174,8 +177,10 @@ def read_by(data: bytes, meanings: Sequence[str]) -> Found:
 
 
 def _taken(table: Table, color_of: Callable[[Row], Color], meanings: Sequence[str], columns: Columns | None) -> Found:
-    name_of, group_of, note_of = (_cells(meanings, meaning) for meaning in ("name", "group", "note"))
-    id_of, locked_of = _cells(meanings, "id"), _cells(meanings, "locked")
+    name_of = _cells(name_places(table, meanings))
+    group_of, note_of, id_of, locked_of = (
+        _cells([place for place, other in enumerate(meanings) if other == meaning]) for meaning in ("group", "note", "id", "locked")
+    )
     made, bad = SwatchList(), list[str]()
     ids: set[str] = set()
     for line, row in table.rows:

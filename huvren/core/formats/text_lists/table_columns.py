@@ -16,9 +16,12 @@ CODES = ("hex", "code", "html", "web", "css", "value", "color", "colour")
 NAMES = ("name", "label", "title", "swatch", "color", "colour", "description")
 GROUPS = ("group", "folder", "set", "category")
 ALPHAS = ("alpha", "opacity", "a")
+LONGEST_24 = 8
+"""Digits of a color of 24 bits as a number."""
 MOST_LOOKED_AT = 200
 """Rows that a guess looks at."""
-WHITE_24 = 0xFFFFFF
+WHITE_24, RED_24 = 0xFFFFFF, 0x10000
+"""The most that a color of 24 bits is as a number, and the least that has any red in it."""
 
 Row = Sequence[str]
 Scale = Callable[[Sequence[float], bool], float]
@@ -62,15 +65,13 @@ _LIGHT, _HUE, _SATURATION = ("l", "l*", "lightness"), ("h", "hue"), ("s", "sat",
 KNOWN = (
     Channels("srgb", "RGB", (("r", "red"), ("g", "green"), ("b", "blue")), (_of_byte,) * 3),
     Channels("cmyk", "CMYK", (("c", "cyan"), ("m", "magenta"), ("y", "yellow"), ("k", "black", "key")), (_of_share,) * 4),
-    Channels(
-        "hsl", "HSL", (("h", "hue"), ("s", "sat", "saturation"), ("l", "lightness", "light")), (_as_it_is, _of_share, _of_share)
-    ),
-    Channels("hsv", "HSV", (("h", "hue"), ("s", "sat", "saturation"), ("v", "b", "brightness")), (_as_it_is, _of_share, _of_share)),
+    Channels("hsl", "HSL", (_HUE, _SATURATION, ("l", "lightness", "light")), (_as_it_is, _of_share, _of_share)),
+    Channels("hsv", "HSV", (_HUE, _SATURATION, ("v", "b", "brightness")), (_as_it_is, _of_share, _of_share)),
     # Lightness to 1 with small opponents is the newer pair of spaces; CIELAB goes to 100.
     Channels("oklab", "OKLab", (_LIGHT, ("a", "a*"), ("b", "b*")), (_as_it_is,) * 3, (1.0, 0.5, 0.5)),
     Channels("lab", "CIELAB", (_LIGHT, ("a", "a*"), ("b", "b*")), (_as_it_is,) * 3),
-    Channels("oklch", "OKLCh", (_LIGHT, ("c", "c*", "chroma"), ("h", "hue")), (_as_it_is,) * 3, (1.0, 0.5, float("inf"))),
-    Channels("lch", "LCh", (_LIGHT, ("c", "c*", "chroma"), ("h", "hue")), (_as_it_is,) * 3),
+    Channels("oklch", "OKLCh", (_LIGHT, ("c", "c*", "chroma"), _HUE), (_as_it_is,) * 3, (1.0, 0.5, float("inf"))),
+    Channels("lch", "LCh", (_LIGHT, ("c", "c*", "chroma"), _HUE), (_as_it_is,) * 3),
 )
 """In the order in which they are looked for."""
 
@@ -109,7 +110,8 @@ class Table:
 
     @property
     def width(self) -> int:
-        return len(self.head) or max((len(row) for _, row in self.rows[:MOST_LOOKED_AT]), default=0)
+        """Columns of the heading row, or of the first; what stands beyond them in a row has no meaning."""
+        return len(self.head) or (len(self.rows[0][1]) if self.rows else 0)
 
     def column(self, place: int, most: int | None = None) -> list[str]:
         return [row[place].strip() if place < len(row) else "" for _, row in self.rows[:most]]
@@ -172,9 +174,12 @@ def _is_color(text: str) -> bool:
 
 
 def _are_whole_numbers(cells: Sequence[str]) -> bool:
-    """Whether cells are colors as one number each, red · 65536 + green · 256 + blue: whole numbers alone, and not six digits each."""
+    """Whether cells are colors as one number each, red · 65536 + green · 256 + blue: whole numbers alone, not six digits each, and
+    some of them with red in it. Small numbers alone are amounts."""
     filled = [cell for cell in cells if cell]
-    return bool(filled) and all(re.fullmatch(r"[-+]?[0-9]+", cell) for cell in filled) and any(len(cell) != 6 for cell in filled)
+    if not filled or not all(re.fullmatch(r"[-+]?[0-9]+", cell) for cell in filled) or all(len(cell) == 6 for cell in filled):
+        return False
+    return any(len(cell) <= LONGEST_24 and int(cell) >= RED_24 for cell in filled)
 
 
 def _code_of(cells: Sequence[str]) -> str:
@@ -195,8 +200,10 @@ def _by_headings(table: Table) -> list[str]:
     at, made = headings(table.head), [""] * table.width
     looked_at = ((at[word], _code_of(table.column(at[word], MOST_LOOKED_AT))) for word in CODES if word in at)
     code = next(((place, kind) for place, kind in looked_at if kind), None)
-    rows = ((kind, places) for kind in KNOWN if (places := _found(at, kind)) and _fits(table, kind, places))
-    found = next(rows, None)
+    whole = [(kind, places) for kind in KNOWN if (places := _found(at, kind))]
+    found = next(((kind, places) for kind, places in whole if _fits(table, kind, places)), None)
+    # Where a code is the color, the channels beside it say the same once more, and are nothing else: no “a” of Lab is an alpha.
+    channels = {place for _, places in whole for place in places}
     if code is not None:
         made[code[0]] = code[1]
     elif found is not None:
@@ -208,36 +215,56 @@ def _by_headings(table: Table) -> list[str]:
     for place in named:
         made[place] = "name" if place == named[0] or meaning_of(table.head[place]) != "description" else "note"
     for meaning, words in (("group", GROUPS), ("alpha", ALPHAS), ("id", ("id",)), ("locked", ("locked",)), ("note", ("note",))):
-        free = [at[word] for word in words if word in at and not made[at[word]]]
+        free = [at[word] for word in words if word in at and not made[at[word]] and at[word] not in channels]
         if free and meaning not in made:
             made[free[0]] = meaning
     return made
+
+
+def name_places(table: Table, meanings: Sequence[str]) -> list[int]:
+    """The columns that hold names, the first choice first: where a heading says “name” it counts before “title” and “swatch”."""
+
+    def rank(place: int) -> int:
+        word = meaning_of(table.head[place]) if place < len(table.head) else ""
+        return NAMES.index(word) if word in NAMES else -1
+
+    return sorted((place for place, meaning in enumerate(meanings) if meaning == "name"), key=rank)
 
 
 def _is_byte(cell: str) -> bool:
     return re.fullmatch(r"[0-9]{1,3}", cell) is not None and int(cell) < 256
 
 
+def _counts_up(cells: Sequence[str]) -> bool:
+    """Whether a column numbers its rows."""
+    numbers = [int(cell) for cell in cells]
+    return all(after - before == 1 for before, after in zip(numbers, numbers[1:], strict=False))
+
+
 def _by_range(table: Table) -> list[str]:
-    """For a table without headings: one column of codes, or three of numbers from 0 to 255; the first of words is the name."""
+    """For a table without headings that can be read in one way: a column of words beside one of codes, or beside three of whole
+    numbers to 255, which may stand behind the number of the row. Anything else is left to those that read any text."""
     cells = [table.column(place, MOST_LOOKED_AT) for place in range(table.width)]
     made = [""] * table.width
     codes = [place for place, column in enumerate(cells) if all(cell.startswith("#") and _is_color(cell) for cell in column)]
-    bytes_ = [
-        place for place, column in enumerate(cells) if all(re.fullmatch(r"[0-9]{1,3}", cell) and int(cell) < 256 for cell in column)
+    numbers = [place for place, column in enumerate(cells) if all(map(_is_byte, column))]
+    if len(numbers) == 4 and _counts_up(cells[numbers[0]]):
+        numbers = numbers[1:]
+    words = [
+        place
+        for place, column in enumerate(cells)
+        if place not in codes
+        and not all(re.fullmatch(r"[0-9.,]+", cell) for cell in column)
+        and any(map(str.isalpha, "".join(column)))
     ]
+    if not words or (len(codes), len(numbers)) not in ((1, 0), (0, 3)):
+        return made
     if codes:
         made[codes[0]] = "code"
-    elif len(bytes_) >= 3:
-        # The last three: what stands before them is a number of the row.
-        for place, meaning in zip(bytes_[-3:], KNOWN[0].meanings, strict=True):
-            made[place] = meaning
     else:
-        return made
-    words = (place for place, column in enumerate(cells) if not made[place] and any(re.search(r"\w", cell) for cell in column))
-    name = next((place for place in words if not all(re.fullmatch(r"[0-9.,]+", cell) for cell in cells[place])), None)
-    if name is not None:
-        made[name] = "name"
+        for place, meaning in zip(numbers, KNOWN[0].meanings, strict=True):
+            made[place] = meaning
+    made[words[0]] = "name"
     return made
 
 
@@ -279,7 +306,7 @@ def _cell(row: Row, place: int) -> str:
 
 
 def _of_whole_number(text: str) -> Color:
-    if not (text.isascii() and text.isdigit() and len(text) <= 8 and int(text) <= WHITE_24):
+    if not (text.isascii() and text.isdigit() and len(text) <= LONGEST_24 and int(text) <= WHITE_24):
         raise BadInput(f"“{text[:20]}” is no whole number from 0 to {WHITE_24}.")
     return Color.from_bytes(int(text) >> 16, (int(text) >> 8) & 255, int(text) & 255)
 

@@ -16,6 +16,7 @@ MOST_SAID = 3
 class Several(Operation):
     """Make several steps one after the other, as one step of the history; where one cannot be made, none is."""
 
+    recolors: ClassVar[bool] = False
     summary: ClassVar[str] = "Several steps as one"
     kind: Literal["several"] = "several"
     steps: list[dict[str, Any]] = Field(min_length=1, max_length=MOST_STEPS, description="operations, in order")
@@ -40,6 +41,10 @@ class Several(Operation):
             palette = step.run(palette).palette
         more = len(self.operations) - MOST_SAID
         return "; ".join(said) + (f"; and {more} more" if more > 0 else "")
+
+    def run(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
+        """As `apply`: what holds for every operation has been done for each of them."""
+        return self.apply(palette, usage)
 
     def apply(self, palette: Palette, usage: Usage = UNUSED) -> Outcome:
         successors: dict[str, str] = {}

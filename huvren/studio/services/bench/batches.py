@@ -13,6 +13,7 @@ from django.db import transaction
 
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.formats import Document, writers_of
+from huvren.core.formats.file_names import free_file_name
 from huvren.core.palette import values
 from huvren.core.palette.values import clean_name
 from huvren.core.progress import Watch, part_of
@@ -80,42 +81,46 @@ def _left(job: Job, count: int) -> Iterator[int]:
 
 def _work(turn: Turn, wanted: BatchRequest) -> None:
     """Each picture's result is stored as soon as it is there; a later turn goes on behind the last."""
-    recipe, ids = wanted.recipe, wanted.pictures
-    pictures = {row.id: row for row in visible(turn.job.owner, Picture).filter(id__in=ids)}
-    for position in _left(turn.job, len(ids)):
-        watch = part_of(turn.watch, position / len(ids), (position + 1) / len(ids))
-        picture = pictures.get(ids[position])
-        if picture is None:
-            result = JobResult(position=position, name="A picture", problem="It is not on the shelf any more.")
-        else:
-            try:
-                result = _reduced(picture, recipe, position, watch)
-            except Cancelled:
-                raise
-            except HuvrenError as error:
-                result = JobResult(position=position, name=stem(picture.name), problem=str(error)[:500])
+    ids = wanted.pictures
+    results = JobResult.objects.filter(job=turn.job)
+    # One may be asked for once more in the last moment: the batch ends while its row is held and every picture has a result.
+    while True:
+        for position in _left(turn.job, len(ids)):
+            _work_on(turn, wanted, position)
+        problems, off = results.exclude(problem="").count(), results.filter(problem=CALLED_OFF).count()
+        if problems == len(ids):
+            refused = results.exclude(problem="").exclude(problem=CALLED_OFF)
+            first = refused.first()
+            if first is None:
+                raise BadInput("Every picture was called off.")
+            refused.delete()
+            raise BadInput(f"None of the pictures could be reduced. {first.problem}".strip())
         with transaction.atomic():
             turn.hold()
-            # It may have been called off meanwhile.
-            if not JobResult.objects.filter(job=turn.job, position=position).exists():
-                result.job = turn.job
-                result.save()
-    results = JobResult.objects.filter(job=turn.job)
-    problems = results.exclude(problem="").count()
-    if problems == len(ids):
-        first = results.exclude(problem=CALLED_OFF).first()
-        if first is None:
-            raise BadInput("Every picture was called off.")
-        results.exclude(problem=CALLED_OFF).delete()
-        raise BadInput(f"None of the pictures could be reduced. {first.problem}".strip())
+            if results.count() == len(ids):
+                turn.finish(FilesMade(len(ids) - problems, problems - off, off))
+                return
+
+
+def _work_on(turn: Turn, wanted: BatchRequest, position: int) -> None:
+    """Reduce one picture and store what came of it, unless it was called off meanwhile."""
+    ids = wanted.pictures
+    watch = part_of(turn.watch, position / len(ids), (position + 1) / len(ids))
+    picture = visible(turn.job.owner, Picture).filter(id=ids[position]).first()
+    if picture is None:
+        result = JobResult(position=position, name="A picture", problem="It is not on the shelf any more.")
+    else:
+        try:
+            result = _reduced(picture, wanted.recipe, position, watch)
+        except Cancelled:
+            raise
+        except HuvrenError as error:
+            result = JobResult(position=position, name=stem(picture.name), problem=str(error)[:500])
     with transaction.atomic():
         turn.hold()
-        if results.count() == len(ids):
-            off = results.filter(problem=CALLED_OFF).count()
-            turn.finish(FilesMade(len(ids) - problems, problems - off, off))
-            return
-    # One was asked for once more in the last moment.
-    _work(turn, wanted)
+        if not JobResult.objects.filter(job=turn.job, position=position).exists():
+            result.job = turn.job
+            result.save()
 
 
 @dataclass(frozen=True)
@@ -177,15 +182,6 @@ def once_more(user: User, job_id: UUID, position: int) -> None:
 BATCHES = jobs.KINDS.register(jobs.JobKind("batch", BATCH, FilesMade, _work, pictures=lambda request: len(request.pictures)))
 
 
-def _free(name: str, ending: str, taken: set[str]) -> str:
-    plain = "".join("-" if c in '/\\:*?"<>|' or not c.isprintable() else c for c in name).strip(" .") or "picture"
-    number = 1
-    while (full := f"{plain}{'' if number == 1 else f' ({number})'}{ending}").lower() in taken:
-        number += 1
-    taken.add(full.lower())
-    return full
-
-
 def zipped(user: User, job_id: UUID) -> IO[bytes]:
     """A zip of what a batch has made: a picture and a palette file each, and a table of their figures."""
     job = find(user, Job, job_id)
@@ -202,9 +198,9 @@ def zipped(user: User, job_id: UUID) -> IO[bytes]:
             if result.problem:
                 rows.writerow([result.name, "", "", "", "", "", "", result.problem])
                 continue
-            name = _free(result.name, FILES[0].endings[0], taken)
+            name = free_file_name(result.name, FILES[0].endings[0], taken)
             archive.writestr(name, bytes(result.picture_file))
-            archive.writestr(_free(name.rsplit(".", 1)[0], FILES[1].endings[0], taken), bytes(result.palette_file))
+            archive.writestr(free_file_name(name.rsplit(".", 1)[0], FILES[1].endings[0], taken), bytes(result.palette_file))
             # A batch of before there was one has no figure from afar.
             keys = ("mean", "p95", "max", "afar")
             rounded = [round(float(figures[key]), 3) if figures.get(key) is not None else "" for key in keys]

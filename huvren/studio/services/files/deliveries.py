@@ -8,16 +8,14 @@ from uuid import UUID
 
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.formats import FORMATS, Document, Format
+from huvren.core.formats.file_names import free_file_name
 from huvren.core.formats.report import Loss, keep_report
-from huvren.core.palette.naming import Namer
 from huvren.core.palette.operations.variants import in_variant
 from huvren.core.palette.values import Palette
 from huvren.studio.services.bench.reductions import document_of
 from huvren.studio.services.shelf.palettes import State
 
 VARIANTS_LOSS = "variants"
-NOT_IN_NAMES = '\\/:*?"<>|'
-"""Letters that names of files may not have everywhere."""
 
 
 @dataclass(frozen=True)
@@ -56,9 +54,9 @@ class Wish:
     joined: bool = False
 
 
-def file_name(palette: Palette, wish: Wish) -> str:
-    """The palette's name, with that of the variant where there are several and the file is of one."""
-    if not palette.variants or len(wish.variants) > 1:
+def file_name(palette: Palette, format_id: str, wish: Wish) -> str:
+    """The palette's name, with that of the variant where there are several and the file is of one. Raises `Unknown`."""
+    if not palette.variants or len(wish.variants) > 1 or FORMATS[format_id].keeps.everything:
         return palette.name
     wanted = wish.variants[0] if wish.variants else palette.variant
     return next((f"{palette.name}, {variant.name}" for variant in palette.variants if variant.id == wanted), palette.name)
@@ -116,13 +114,12 @@ def _several(state: State, entry: Format, wish: Wish) -> Delivery:
 def _packed(palette: Palette, entry: Format, made: Sequence[tuple[str, Delivery]]) -> bytes:
     """A zip of a file for each variant, named by palette and variant."""
     buffer = io.BytesIO()
-    namer = Namer()
+    taken: set[str] = set()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, delivery in made:
-            said = f"{palette.name}, {name}"
-            plain = "".join(letter if letter.isprintable() and letter not in NOT_IN_NAMES else "-" for letter in said)
-            # Always the same bytes for the same palette.
-            archive.writestr(zipfile.ZipInfo(namer.give(plain) + entry.endings[0]), delivery.data or b"")
+            # Without a time of its own, so that the same palette gives the same bytes.
+            file = zipfile.ZipInfo(free_file_name(f"{palette.name}, {name}", entry.endings[0], taken))
+            archive.writestr(file, delivery.data or b"", zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 

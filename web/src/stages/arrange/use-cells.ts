@@ -1,7 +1,8 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Swatch } from "../../api/types";
 import { STILL_PX } from "../../bench/moving";
-import { type Modifiers, pressSwatch } from "../../bench/select";
+import { pressSwatch } from "../../bench/select";
+import type { Modifiers } from "../../picture/use-gestures";
 import { useScreenParts } from "../../shell/store";
 
 export interface Box {
