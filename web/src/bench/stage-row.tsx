@@ -1,5 +1,7 @@
 import { Tabs } from "radix-ui";
 import { useScreen } from "../shell/store";
+import { stepFocus } from "../ui/step-focus";
+import { TABS } from "../ui/view-tabs";
 import { useStages } from "./stages";
 
 /** The stages; the number keys switch. The panel they belong to is the bench's main part. */
@@ -12,6 +14,7 @@ export function StageRow() {
       <div className="shrink-0">
         <Tabs.List
           aria-label="Stages"
+          onKeyDownCapture={(event) => stepFocus(event, TABS)}
           className="flex min-h-10 flex-wrap items-stretch gap-x-5 border-y border-line px-5 lg:gap-x-0"
         >
           {stages.map(({ id, label, use }, place) => (

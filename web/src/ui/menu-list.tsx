@@ -1,5 +1,8 @@
 import { DropdownMenu } from "radix-ui";
 import type { OpenMenu } from "./menu";
+import { stepFocus } from "./step-focus";
+
+const ITEMS = { items: "[role=menuitem]:not([data-disabled])", keys: ["ArrowUp", "ArrowDown"] } as const;
 
 /** The entries of a menu that was opened at a place of the window. */
 export function MenuList({ open, label, onClose }: { open: OpenMenu; label: string; onClose: () => void }) {
@@ -20,6 +23,7 @@ export function MenuList({ open, label, onClose }: { open: OpenMenu; label: stri
           sideOffset={2}
           collisionPadding={8}
           className="z-50 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-52 overflow-y-auto rounded-md border border-ink bg-raised p-1 text-small text-ink shadow-lg outline-none"
+          onKeyDownCapture={(event) => stepFocus(event, ITEMS)}
           onCloseAutoFocus={(event) => event.preventDefault()}
           onContextMenu={(event) => event.preventDefault()}
         >

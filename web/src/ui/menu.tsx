@@ -1,4 +1,4 @@
-import { lazy, type MouseEvent, type ReactNode, Suspense, useRef, useState } from "react";
+import { lazy, type MouseEvent, type ReactNode, Suspense, useEffect, useRef, useState } from "react";
 
 /** Something that may be done, with the key that does it as well; null is a line between two kinds. */
 export type MenuEntry = { label: string; keys?: string; disabled?: boolean; run: () => void } | null;
@@ -16,13 +16,19 @@ interface Props {
   children: ReactNode;
 }
 
-// It comes when it is wanted.
-const MenuList = lazy(() => import("./menu-list").then((loaded) => ({ default: loaded.MenuList })));
+const LOAD_AFTER_MS = 500;
+const load = () => import("./menu-list");
+const MenuList = lazy(() => load().then((loaded) => ({ default: loaded.MenuList })));
 
 /** The menu of what is inside, opened by the second button, a long touch, or the menu key. */
 export function MenuArea({ entriesOf, label, children }: Props) {
   const [open, setOpen] = useState<OpenMenu | null>(null);
   const before = useRef<HTMLElement | null>(null);
+  // It comes after the page and before it is wanted: keys that follow the menu key at once are for the menu.
+  useEffect(() => {
+    const later = setTimeout(load, LOAD_AFTER_MS);
+    return () => clearTimeout(later);
+  }, []);
   const look = (event: MouseEvent) => {
     const target = event.target as HTMLElement;
     // A field has a menu of its own, for what is written in it.

@@ -1,5 +1,9 @@
 import { Tabs } from "radix-ui";
 import { Fragment, type ReactNode } from "react";
+import { stepFocus } from "./step-focus";
+
+/** The keys of every row of tabs. */
+export const TABS = { items: "[role=tab]", keys: ["ArrowLeft", "ArrowRight"], isRound: true } as const;
 
 interface Entry<Id extends string> {
   id: Id;
@@ -29,7 +33,11 @@ export function ViewTabs<Id extends string>({
       onValueChange={(next) => onChange(next as Id)}
       className="flex min-h-0 grow flex-col"
     >
-      <Tabs.List aria-label={label} className="-mt-1.5 mb-2 flex flex-wrap items-center gap-x-4">
+      <Tabs.List
+        aria-label={label}
+        onKeyDownCapture={(event) => stepFocus(event, TABS)}
+        className="-mt-1.5 mb-2 flex flex-wrap items-center gap-x-4"
+      >
         {views.map((entry) => (
           <Fragment key={entry.id}>
             {entry.apart && <span role="presentation" className="h-4 w-px bg-line" />}
