@@ -1,5 +1,7 @@
 """Mends: each one helps what it is offered for, every kind of fault has some, and several can be made as one step."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -7,6 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from huvren.core.checks import CHECKS, examine
 from huvren.core.checks.check import VERDICTS
+from huvren.core.checks.screens import displays, shown_on
 from huvren.core.checks.subject import Subject
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
@@ -55,6 +58,31 @@ def test_what_runs_together_on_a_screen_has_a_mend_that_parts_it() -> None:
         subject = subject.of(left.mends[0].operation.run(subject.palette).palette, {})
         left = examine(CHECKS["screens"], subject, {"apart": 1})
     assert (left.badness or 0) < (report.badness or 0) / 2, "mended one after the other"
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.integers(0, 255), min_size=3, max_size=3), st.integers(-9, 9), st.integers(-9, 9), st.integers(-9, 9))
+def test_what_a_mend_of_screens_parts_is_apart_on_every_one(rgb: list[int], red: int, green: int, blue: int) -> None:
+    near = [min(max(channel + by, 0), 255) for channel, by in zip(rgb, (red, green, blue), strict=True)]
+    subject = Subject(palette(tuple(rgb), tuple(near)))
+    for mend in examine(CHECKS["screens"], subject, {"apart": 1, "together": 0.75}).mends:
+        if "apart from" in mend.label:
+            after = subject.of(mend.operation.run(subject.palette).palette, {})
+            # Paper of few tones is looked at, and promised nothing.
+            for lens in (lens for lens in displays() if lens.id not in {"seven-ink", "sixteen-gray"}):
+                if shown_on(subject, lens, 1, 0.75, 0).lost:
+                    assert not shown_on(after, lens, 0, 0.75, 0).lost, (mend.label, lens.label)
+
+
+def test_a_change_made_by_one_swatch_for_two_touches_what_both_touched() -> None:
+    subject = Subject(
+        coded("#000000", "#101010", "#808080", "#ffffff"),
+        usage={"i0": 3, "i1": 4, "i2": 5},
+        touching={("i0", "i1"): 9, ("i0", "i2"): 2, ("i1", "i2"): 5, ("i2", "i3"): 7},
+    )
+    merged = subject.of(replace(subject.palette, swatches=subject.palette.swatches[1:]), {"i0": "i1"})
+    assert merged.touching == {("i1", "i2"): 7, ("i2", "i3"): 7}, "nothing touches itself"
+    assert merged.usage == {"i1": 7, "i2": 5}
 
 
 def test_taking_every_mixture_that_is_offered_is_no_fault() -> None:

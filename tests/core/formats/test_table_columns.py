@@ -104,6 +104,7 @@ def test_a_table_without_headings_is_read_by_place_and_range(text: str, hexes: l
     "text",
     [
         "35,31,32,255\n201,162,39,128\n",
+        "Ivory black,35,31,32,255\nGold size,201,162,39,128\n",
         "1,2,3\n4,5,6\n",
         "a;1;2;3;4;5;6\nb;1;2;3;4;5;6\n",
         "a,#112233,#445566\nb,#778899,#aabbcc\n",
@@ -118,6 +119,14 @@ def test_a_table_without_headings_is_read_by_place_and_range(text: str, hexes: l
 )
 def test_what_is_no_table_of_colors_is_none(text: str) -> None:
     assert sniff(text.encode()) == 0
+
+
+def test_a_table_is_known_by_its_whole_lines() -> None:
+    # The 4,000 bytes that are looked at end within the third line, which has fewer columns there.
+    row = "{};35;31;32\n"
+    text = "".join(row.format(name * 1500) for name in "abcd")
+    assert sniff(text.encode()) > 0
+    assert len(read_palettes(text.encode(), "long.csv")[0].found.palette.swatches) == 4
 
 
 def test_columns_are_chosen_otherwise() -> None:
