@@ -45,6 +45,10 @@ class Places:
         return self.folder / "app.sock"
 
     @property
+    def streams(self) -> Path:
+        return self.folder / "streams.sock"
+
+    @property
     def configuration(self) -> Path:
         return self.folder / "nginx.conf"
 
@@ -100,6 +104,7 @@ http {{
   map $uri $asks_itself {{ volatile; default 0; /_may_send 1; /sign-in 1; {" ".join(f"{body.path} 1;" for body in UPLOADS)} }}
   map "$is_large$asks_itself" $asks_first {{ volatile; default 0; 10 1; }}
   upstream app {{ server unix:{places.socket} fail_timeout=0; }}
+  upstream streams {{ server unix:{places.streams} fail_timeout=0; }}
   server {{
     listen {listened}:{port} backlog=2048;
     client_max_body_size {SMALL_BYTES};
@@ -124,6 +129,24 @@ http {{
 {HEADERS}
       proxy_set_header Content-Length "";
       proxy_set_header X-Huvren-Bytes $content_length;
+      proxy_set_header X-Huvren-Path $request_uri;
+    }}
+    location = /api/changes {{
+      auth_request /_may_listen;
+      auth_request_set $artist $upstream_http_x_huvren_artist;
+      auth_request_set $palette $upstream_http_x_huvren_palette;
+      error_page 401 @signed_out; error_page 403 500 502 504 =503 @away;
+      proxy_pass http://streams;
+      proxy_buffering off;
+{HEADERS}
+      proxy_set_header X-Huvren-Artist $artist;
+      proxy_set_header X-Huvren-Palette $palette;
+    }}
+    location = /_may_listen {{
+      internal;
+      proxy_pass http://app/api/may-listen;
+      proxy_pass_request_body off;
+{HEADERS}
       proxy_set_header X-Huvren-Path $request_uri;
     }}
     location @too_large {_problem(413, "too_large", TOO_LARGE)}

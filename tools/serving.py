@@ -99,6 +99,14 @@ def application(place: Places, workers: int, threads: int) -> list[str | Path]:
     ]  # fmt: skip
 
 
+def streaming(place: Places) -> list[str | Path]:
+    """The process that holds the streams of changes: a window that waits takes no thread from who asks."""
+    return [
+        PYTHON, "-m", "uvicorn", "huvren.site.streams:application", "--uds", place.streams, "--http", "h11", "--ws", "none",
+        "--no-access-log", "--log-level", "warning", "--timeout-graceful-shutdown", "2",
+    ]  # fmt: skip
+
+
 def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, str]:
     """The environment of an application behind our proxy. Few arenas: memory that is freed goes back to the system."""
     more = {"HUVREN_OWN_PROXY": "1", "HUVREN_WORKER": "1", "MALLOC_ARENA_MAX": "2", "MALLOC_TRIM_THRESHOLD_": "1048576"}
@@ -126,6 +134,7 @@ def web(
         server = application(place, workers, threads)
         with (
             kept_going(server, behind_proxy(env, place, workers), log, grace_s=35),
+            kept_going(streaming(place), env, f"{log}-streams", grace_s=5),
             served(command(place), env, f"{log}-proxy") as process,
         ):
             yield process

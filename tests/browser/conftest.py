@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.db import connection
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from huvren.studio.services.load import jobs
@@ -38,8 +39,20 @@ def browser() -> Iterator[Browser]:
         chromium.close()
 
 
+@pytest.fixture(scope="session")
+def emptied_database(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
+    """Nobody is in the tests' database when it is removed at the end: a thread of the server may still hold on to it."""
+    yield
+    with django_db_blocker.unblock(), connection._nodb_cursor() as cursor:
+        cursor.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [connection.settings_dict["NAME"]]
+        )
+
+
 @pytest.fixture
-def page(request: pytest.FixtureRequest, browser: Browser, live_server: Any, settings: Any, transactional_db: None) -> Iterator[Page]:
+def page(
+    request: pytest.FixtureRequest, emptied_database: None, browser: Browser, live_server: Any, settings: Any, transactional_db: None
+) -> Iterator[Page]:
     """A signed-in artist's page. Fails on console errors and on requests to any other origin.
 
     A test marked `provokes` names an answer that it alone provokes.

@@ -17,7 +17,7 @@ from tests.server.conftest import Api
 
 WITHOUT_IDS = {
     "get /api/menus/ramps", "get /api/menus/checks", "get /api/limits", "post /api/limits",
-    "get /api/health", "get /api/preparing", "get /api/ready", "get /api/usage",
+    "get /api/health", "get /api/changes", "get /api/preparing", "get /api/ready", "get /api/usage",
     "get /api/session", "get /api/menus", "get /api/shelf", "get /api/shelf/holding", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",

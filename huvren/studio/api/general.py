@@ -3,7 +3,7 @@
 import json
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.middleware.csrf import get_token
 from ninja import Router
 from pydantic import BaseModel, Field
@@ -14,8 +14,11 @@ from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services.load import preparing, quotas, readiness
+from huvren.studio.services.shelf.palettes import seen_palette
 
 router = Router(tags=["general"])
+ARTIST, PALETTE = "X-Huvren-Artist", "X-Huvren-Palette"
+"""What our proxy hands on to the streams of changes."""
 KEPT = ("/api/pictures", "/api/library/archive")
 """Where a file is sent to stay; others are only looked into."""
 
@@ -89,6 +92,25 @@ def usage(request: HttpRequest) -> UsageOut:
     return UsageOut(**{
         name: UsedOut(used=getattr(used, name), most=getattr(bounds.QUOTA, name)) for name in UsageOut.model_fields
     })  # fmt: skip
+
+
+@router.get("/changes", response={200: None, 204: None})
+def changes(request: HttpRequest) -> HttpResponse:
+    """What changes on the artist's shelf, as server-sent events (`huvren.site.streams`).
+
+    `?palette=` is what the window shows: the first event says where that stands. Behind our proxy these requests go to a process of
+    their own; where there is none, this answers 204, and a window asks no more.
+    """
+    return HttpResponse(status=204)
+
+
+@router.get("/may-listen", auth=None, include_in_schema=False)
+def may_listen(request: HttpRequest) -> HttpResponse:
+    """Asked by our own proxy before it opens a stream of changes: whose they are, and the palette where that may be seen."""
+    if not request.user.is_authenticated:
+        return problem(401, "signed_out", SIGNED_OUT)
+    asked = QueryDict(request.META.get("HTTP_X_HUVREN_PATH", "").partition("?")[2]).get("palette", "")
+    return HttpResponse(status=204, headers={ARTIST: str(request.user.pk), PALETTE: seen_palette(request.user, asked)})
 
 
 @router.get("/may-send", auth=None, include_in_schema=False)

@@ -12,5 +12,7 @@ export const KEYS = {
   recipes: ["recipes"] as const,
   jobs: ["jobs"] as const,
   limits: ["limits"] as const,
+  /** Of steps that are on their way. */
+  changes: (id: string) => ["change", id] as const,
   proofs: (picture: string) => ["proofs", picture] as const,
 };

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
-import { Route, Switch } from "wouter";
+import { Route, Switch, useRoute } from "wouter";
 import { navigate } from "wouter/use-browser-location";
 import { StagesContext } from "../bench/stages";
 import { useWaitingFiles } from "../imports/store";
+import { keepUp } from "../shell/elsewhere";
 import { useJobsShown } from "../shell/jobs";
 import { Notices } from "../shell/notices";
 import { Preparing } from "../shell/preparing";
-import { hearTabs } from "../shell/tabs";
 import { Button } from "../ui/button";
 import { STAGES } from "./stages";
 
@@ -30,7 +30,9 @@ function Loading() {
 export function App() {
   useJobsShown();
   const queries = useQueryClient();
-  useEffect(() => hearTabs(queries), [queries]);
+  const [, bench] = useRoute(BENCH);
+  const palette = bench?.id ?? null;
+  useEffect(() => keepUp(queries, palette), [queries, palette]);
   const waiting = useWaitingFiles((state) => state.waiting);
   useEffect(() => {
     // While the shelf is looked at, the bench comes along; on a bench, its stages do.

@@ -5,9 +5,9 @@ import { ask, KEYS } from "../api/queries";
 import { isAway, Problem } from "../api/request";
 import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
+import { tellTabs } from "../shell/elsewhere";
 import { ended } from "../shell/jobs";
 import { useScreen } from "../shell/store";
-import { tellTabs } from "../shell/tabs";
 
 export type SaveState = "saved" | "saving" | "waiting";
 
@@ -50,7 +50,7 @@ export function makeChange(queries: QueryClient, id: string) {
   const { say } = useScreen.getState();
   const change = async (wanted: Change): Promise<Palette | null> => {
     const mutation = new MutationObserver(queries, {
-      mutationKey: keyOfChanges(id),
+      mutationKey: KEYS.changes(id),
       // Steps of one scope run one after the other.
       scope: { id: `palette-${id}` },
       mutationFn: (asked: Change) => step(queries, id, asked),
@@ -75,12 +75,10 @@ export function makeChange(queries: QueryClient, id: string) {
   return change;
 }
 
-const keyOfChanges = (id: string) => ["change", id] as const;
-
 /** Whether steps of a palette are on their way, or wait for the server. */
 export function useSaveState(id: string): SaveState {
   const states = useMutationState({
-    filters: { mutationKey: keyOfChanges(id), status: "pending" },
+    filters: { mutationKey: KEYS.changes(id), status: "pending" },
     select: ({ state }) => (state.isPaused || state.failureReason !== null ? "waiting" : "saving"),
   });
   // Of several steps the first is on its way, and the others wait for it as they should.

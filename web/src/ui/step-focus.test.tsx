@@ -48,7 +48,11 @@ it("moves through a menu as fast as keys come", () => {
 
 it("goes round through tabs, and leaves an arrow with another key alone", () => {
   const views = ["one", "two", "three"].map((id) => ({ id, label: id }));
-  show(<ViewTabs label="Views" views={views} view="one" onChange={() => undefined} children={null} />);
+  show(
+    <ViewTabs label="Views" views={views} view="one" onChange={() => undefined}>
+      {null}
+    </ViewTabs>,
+  );
   act(() => document.querySelector<HTMLElement>("[role=tab]")?.focus());
   press("ArrowRight", "ArrowRight", "ArrowRight", "ArrowLeft");
   expect(focused()).toBe("three");

@@ -1,5 +1,6 @@
 """Palettes: making them, applying operations, walking the history."""
 
+import contextlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from uuid import UUID
@@ -108,6 +109,14 @@ def _state(row: Palette, revision: Revision | None = None) -> State:
 def get_state(user: User, palette_id: UUID) -> State:
     """The palette as it is now."""
     return _state(find(user, Palette, palette_id))
+
+
+def seen_palette(user: User, palette_id: str) -> str:
+    """The id itself where it is one of a palette that the artist may see, and nothing otherwise."""
+    with contextlib.suppress(ValueError):
+        if visible(user, Palette).filter(pk=UUID(palette_id)).exists():
+            return str(UUID(palette_id))
+    return ""
 
 
 def look_at(user: User, palette_id: UUID) -> Contents:

@@ -1,0 +1,118 @@
+import { QueryClient } from "@tanstack/react-query";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { KEYS } from "../api/queries";
+import { keepUp } from "./elsewhere";
+
+const ID = "00000000-0000-4000-8000-000000000001";
+
+class Source {
+  static readonly CLOSED = 2;
+  static all: Source[] = [];
+  onmessage: ((event: { data: string }) => void) | null = null;
+  onerror: (() => void) | null = null;
+  readyState = 1;
+  constructor(readonly url: string) {
+    Source.all.push(this);
+  }
+  close() {
+    this.readyState = Source.CLOSED;
+  }
+  tell(told: object) {
+    this.onmessage?.({ data: JSON.stringify(told) });
+  }
+}
+
+let queries: QueryClient;
+let asked: ReturnType<typeof vi.spyOn>;
+let stop: () => void;
+const newest = () => Source.all.at(-1) as Source;
+const fetched = (key: readonly string[]) =>
+  asked.mock.calls.filter(([filters]: [{ queryKey: string[] }]) => filters.queryKey.join() === key.join())
+    .length;
+const wait = (ms: number) => vi.advanceTimersByTimeAsync(ms);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal("EventSource", Source);
+  Source.all = [];
+  queries = new QueryClient();
+  queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 4 });
+  asked = vi.spyOn(queries, "invalidateQueries");
+  stop = keepUp(queries, ID);
+});
+afterEach(() => {
+  stop();
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe("what is made elsewhere", () => {
+  it("is fetched once for steps that follow each other", async () => {
+    expect(newest().url).toBe(`/api/changes?palette=${ID}`);
+    newest().tell({ what: "step", palette: ID, revision: 4 });
+    await wait(200);
+    expect(fetched(KEYS.palette(ID))).toBe(0);
+    for (const revision of [5, 6, 7]) newest().tell({ what: "step", palette: ID, revision });
+    await wait(200);
+    expect(fetched(KEYS.palette(ID))).toBe(1);
+    expect(fetched(KEYS.history(ID))).toBe(1);
+  });
+
+  it("waits for a step of one's own, whose answer may bring the same", async () => {
+    let answer = () => {};
+    const mutation = queries.getMutationCache().build(queries, {
+      mutationKey: KEYS.changes(ID),
+      mutationFn: () => new Promise<void>((done) => (answer = done)),
+    });
+    const done = mutation.execute(undefined);
+    newest().tell({ what: "step", palette: ID, revision: 5 });
+    await wait(500);
+    expect(fetched(KEYS.palette(ID))).toBe(0);
+    queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 5 });
+    answer();
+    await done;
+    await wait(500);
+    expect(fetched(KEYS.palette(ID))).toBe(0);
+    newest().tell({ what: "step", palette: ID, revision: 6 });
+    await wait(500);
+    expect(fetched(KEYS.palette(ID))).toBe(1);
+  });
+
+  it("is fetched whatever it is where nobody knows", async () => {
+    newest().tell({ what: "anything" });
+    await wait(200);
+    expect(fetched(KEYS.palette(ID))).toBe(1);
+    expect(fetched(KEYS.shelf)).toBe(1);
+  });
+
+  it("does not fetch the shelf twice when a page begins, and does after an interruption", async () => {
+    newest().tell({ what: "begun" });
+    await wait(200);
+    expect(fetched(KEYS.shelf)).toBe(0);
+    await wait(5_000);
+    newest().tell({ what: "begun" });
+    await wait(200);
+    expect(fetched(KEYS.shelf)).toBe(1);
+  });
+
+  it("asks again later where it was refused, and not while the window cannot be seen", async () => {
+    newest().close();
+    newest().onerror?.();
+    await wait(31_000);
+    expect(Source.all.length).toBe(2);
+    const seen = vi.spyOn(document, "visibilityState", "get").mockReturnValue("hidden");
+    document.dispatchEvent(new Event("visibilitychange"));
+    expect(newest().readyState).toBe(Source.CLOSED);
+    expect(Source.all.length).toBe(2);
+    seen.mockReturnValue("visible");
+    document.dispatchEvent(new Event("visibilitychange"));
+    expect(Source.all.length).toBe(3);
+    seen.mockRestore();
+  });
+
+  it("tells at once what it was about to tell when another palette is looked at", () => {
+    newest().tell({ what: "step", palette: ID, revision: 9 });
+    stop();
+    expect(fetched(KEYS.palette(ID))).toBe(1);
+  });
+});
