@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Swatch } from "../api/types";
 import { useDragTool } from "../picture/drag-tool";
-import { useScreen } from "../shell/store";
+import { currentOf, useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
 import { type Bench, shownNow } from "./context";
 import { renameSelected } from "./focus";
@@ -50,7 +50,13 @@ function tableOf(bench: Bench, stages: readonly Stage[], shown: () => Swatch[]):
     "mod+z": () => void commands.change({ kind: "undo" }),
     "mod+shift+z": () => void commands.change({ kind: "redo" }),
     "mod+y": () => void commands.change({ kind: "redo" }),
-    "mod+a": () => useScreen.getState().select(shown().map((swatch) => swatch.id)),
+    "mod+a": () => {
+      const ids = shown().map((swatch) => swatch.id);
+      const { select, ...screen } = useScreen.getState();
+      // Nothing scrolls away: what one was at stays that.
+      const at = currentOf(screen);
+      select(ids, at && ids.includes(at) ? at : ids[0]);
+    },
     k: () => view.getState().draft && void commands.keep(),
     escape: () => view.getState().draft && commands.putBack(),
     delete: erase,

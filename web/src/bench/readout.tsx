@@ -1,6 +1,6 @@
 import { Lock, LockOpen, Pin, PinOff } from "lucide-react";
 import type { Swatch } from "../api/types";
-import { useScreenParts } from "../shell/store";
+import { currentOf, useScreenParts } from "../shell/store";
 import { TextButton } from "../ui/button";
 import { NameField } from "../ui/name-field";
 import { useTyped } from "../ui/use-typed";
@@ -66,7 +66,7 @@ export function Readout() {
   const palette = usePalette();
   const { operate } = useCommands();
   const { selected, selection, anchor, select } = useScreenParts("selected", "selection", "anchor", "select");
-  const currentId = anchor && selection.has(anchor) ? anchor : selected.at(-1);
+  const currentId = currentOf({ anchor, selection, selected });
   const place = shown.findIndex((swatch) => swatch.id === currentId);
   const swatch = shown[place];
   const frame = "h-full w-[306px] shrink-0 overflow-y-auto border-l border-line bg-panel px-[18px] py-1.5";

@@ -8,7 +8,7 @@ import {
   useState,
 } from "react";
 import type { Swatch } from "../api/types";
-import { useScreen, useScreenParts } from "../shell/store";
+import { currentOf, useScreen, useScreenParts } from "../shell/store";
 import { useFingersAcross } from "../ui/window";
 import { useCommands, useGroups, usePalette, usePreview, useShown } from "./context";
 import { renameSelected, STRIP } from "./focus";
@@ -68,6 +68,7 @@ export function Strip() {
   const marks = useScreen((screen) => screen.marks);
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
+  const scrolled = useRef(0);
   const held = useRef<{ id: string; x: number; y: number; moved: boolean } | null>(null);
   const carry = useCarry();
   const { perRow, rows, height, isSingle } = layOut(places.length, useFingersAcross(STRIP_MARGIN));
@@ -75,7 +76,7 @@ export function Strip() {
   const [from, to] =
     rows > VIEW_ROWS ? rowsInView(rows, rowHeight, scrollTop, VIEW_ROWS * rowHeight) : [0, rows];
   const names = new Map(groups.map((group) => [group.id, group.name]));
-  const current = anchor && selection.has(anchor) ? anchor : (selected.at(-1) ?? shown[0]?.id);
+  const current = currentOf({ anchor, selection, selected }) ?? shown[0]?.id;
   const label = !isSingle ? "none" : places.length > 40 ? "tick" : "index";
   const focusWanted = useRef(false);
 
@@ -96,9 +97,10 @@ export function Strip() {
     const view = box.current;
     if (!view || place < 0 || rows <= VIEW_ROWS) return;
     const top = Math.floor(place / perRow) * rowHeight;
-    if (top < view.scrollTop) view.scrollTop = top;
-    else if (top + rowHeight > view.scrollTop + view.clientHeight)
-      view.scrollTop = top + rowHeight - view.clientHeight;
+    // Where it is scrolled to is known: asking the browser would have it lay out everything once more.
+    if (top < scrolled.current) view.scrollTop = top;
+    else if (top + rowHeight > scrolled.current + VIEW_ROWS * rowHeight)
+      view.scrollTop = top + rowHeight - VIEW_ROWS * rowHeight;
   }, [current, places, rows, perRow, rowHeight]);
 
   const moveTo = async (ids: string[], index: number) => {
@@ -206,7 +208,10 @@ export function Strip() {
           aria-orientation="horizontal"
           className={`relative outline-none ${rows > VIEW_ROWS ? "overflow-y-auto" : ""}`}
           style={rows > VIEW_ROWS ? { maxHeight: VIEW_ROWS * rowHeight } : undefined}
-          onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
+          onScroll={(event) => {
+            scrolled.current = event.currentTarget.scrollTop;
+            setScrollTop(scrolled.current);
+          }}
           onPointerDown={down}
           onPointerMove={move}
           onPointerUp={up}

@@ -52,6 +52,14 @@ interface Screen {
   settleWrong: (about?: string) => void;
 }
 
+/** The swatch that one is at: the one that a selection began with, or else the last of it. */
+export const currentOf = ({
+  anchor,
+  selection,
+  selected,
+}: Pick<Screen, "anchor" | "selection" | "selected">) =>
+  anchor && selection.has(anchor) ? anchor : selected.at(-1);
+
 function remembered<Value extends string>(key: string, fallback: Value, allowed?: readonly Value[]): Value {
   const value = localStorage.getItem(`huvren.${key}`) as Value | null;
   return value && (!allowed || allowed.includes(value)) ? value : fallback;
@@ -95,13 +103,17 @@ export const useScreen = create<Screen>((set, get) => ({
     set({ surround });
   },
   setStage: (stage) => set({ stage, hovered: null, marks: NO_MARKS }),
-  select: (selected, anchor) =>
-    set({
-      selected,
-      selection: new Set(selected),
-      isPicked: true,
-      anchor: anchor === undefined ? (selected.at(-1) ?? null) : anchor,
-      dragging: null,
+  select: (wanted, anchor) =>
+    set(({ selected, selection }) => {
+      // Pressing and letting go of what is selected already is nothing new to whoever shows it.
+      const isSame = wanted.length === selected.length && wanted.every((id, place) => id === selected[place]);
+      return {
+        selected: isSame ? selected : wanted,
+        selection: isSame ? selection : new Set(wanted),
+        isPicked: true,
+        anchor: anchor === undefined ? (wanted.at(-1) ?? null) : anchor,
+        dragging: null,
+      };
     }),
   selectUnasked: (selected) => {
     get().select(selected);

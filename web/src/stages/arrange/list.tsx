@@ -5,7 +5,7 @@ import type { Swatch } from "../../api/types";
 import { type Commands, useCommands, useGroups, useShown } from "../../bench/context";
 import { pressSwatch } from "../../bench/select";
 import { useLens } from "../../lens/lens";
-import { useScreenParts } from "../../shell/store";
+import { currentOf, useScreen, useScreenParts } from "../../shell/store";
 import { textOn } from "../../ui/css-color";
 import { focusMark } from "../../ui/marks";
 import { Measured } from "../../ui/measured";
@@ -116,7 +116,7 @@ export function ListView() {
   const shown = useShown();
   const groups = useGroups();
   const { operate } = useCommands();
-  const { selected, selection, select, hover } = useScreenParts("selected", "selection", "select", "hover");
+  const { selection, select, hover } = useScreenParts("selection", "select", "hover");
   const box = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => rowsOf(shown, groups.length > 0), [shown, groups]);
   const virtualizer = useVirtualizer({
@@ -135,7 +135,8 @@ export function ListView() {
     select([next.id]);
     focusMark(`name-${place}`);
   };
-  const current = rows.findIndex((row) => row.kind === "swatch" && shown[row.place]?.id === selected.at(-1));
+  const at = useScreen(currentOf);
+  const current = rows.findIndex((row) => row.kind === "swatch" && shown[row.place]?.id === at);
   useEffect(() => {
     if (current >= 0) virtualizer.scrollToIndex(current, { align: "auto" });
   }, [current, virtualizer]);

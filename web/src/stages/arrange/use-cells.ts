@@ -25,6 +25,8 @@ interface Options {
   shown: Swatch[];
   /** Whether a drag that begins on a cell carries it, as `Moving` around the box does; else it selects as well. */
   movable?: boolean;
+  /** The swatches that a rectangle touches, in the window's pixels, where the cells are drawn and not elements. */
+  within?: (area: Box) => string[];
 }
 
 /**
@@ -32,12 +34,23 @@ interface Options {
  * range, with Ctrl one more; a drag that begins beside the cells selects what it touches, one that begins on a cell
  * carries it where `Moving` stands around the box.
  */
-export function useCells({ shown, movable = false }: Options) {
+export function useCells({ shown, movable = false, within }: Options) {
   const { selected, selection, select, hover } = useScreenParts("selected", "selection", "select", "hover");
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<Held | null>(null);
   const [marquee, setMarquee] = useState<Box | null>(null);
-  const cells = () => [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])];
+  const touched = (area: Box) =>
+    [...(box.current?.querySelectorAll<HTMLElement>("[data-swatch]") ?? [])]
+      .filter((cell) => {
+        const rect = cell.getBoundingClientRect();
+        return (
+          rect.left < area.left + area.width &&
+          rect.right > area.left &&
+          rect.top < area.top + area.height &&
+          rect.bottom > area.top
+        );
+      })
+      .map((cell) => cell.dataset.swatch ?? "");
   const at = (event: PointerEvent) =>
     (event.target as HTMLElement).closest<HTMLElement>("[data-swatch]")?.dataset.swatch ?? null;
 
@@ -75,16 +88,7 @@ export function useCells({ shown, movable = false }: Options) {
       height: Math.abs(event.clientY - state.y),
     };
     setMarquee(area);
-    const touched = cells().filter((cell) => {
-      const rect = cell.getBoundingClientRect();
-      return (
-        rect.left < area.left + area.width &&
-        rect.right > area.left &&
-        rect.top < area.top + area.height &&
-        rect.bottom > area.top
-      );
-    });
-    const ids = touched.map((cell) => cell.dataset.swatch ?? "");
+    const ids = (within ?? touched)(area);
     select([...new Set([...state.before, ...ids])]);
   };
   const up = (event: PointerEvent) => {
