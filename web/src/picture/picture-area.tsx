@@ -37,7 +37,10 @@ interface Props {
   original: CanvasImageSource | null;
   /** Change whenever a side was painted anew. */
   originalVersion?: number;
+  originalInFull?: CanvasImageSource | null;
   result: CanvasImageSource | null;
+  /** A side in all its pixels, where what is drawn of it as a rule is smaller than the picture: drawn where that would be seen. */
+  resultInFull?: CanvasImageSource | null;
   version: number;
   /** What stands left and right of the divider. */
   sides: readonly [string, string];
@@ -67,6 +70,11 @@ const KEYS = {
     event.ctrlKey || event.metaKey || !isForThePage(event),
 } as const;
 
+/** Of a side and the same in all its pixels the one to draw so many pixels wide. */
+function fineEnough(side: CanvasImageSource | null, full: CanvasImageSource | null, wide: number) {
+  return full && side && "width" in side && wide > Number(side.width) ? full : side;
+}
+
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
 export function PictureArea({
   name,
@@ -74,7 +82,9 @@ export function PictureArea({
   height,
   original,
   originalVersion = 0,
+  originalInFull = null,
   result,
+  resultInFull = null,
   version,
   sides,
   mode = "divider",
@@ -121,12 +131,14 @@ export function PictureArea({
   // Each side has a canvas of its own, so that a new preview does not scale the original once more.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
-    draw(left.current, original, { size, view, width, height, from: 0, to: result ? split : size.width });
-  }, [view, size, split, original, originalVersion, width, height, result]);
+    const source = fineEnough(original, originalInFull, (view?.zoom ?? 0) * width);
+    draw(left.current, source, { size, view, width, height, from: 0, to: result ? split : size.width });
+  }, [view, size, split, original, originalInFull, originalVersion, width, height, result]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
-    draw(right.current, result, { size, view: rightView, width, height, from: split, to: size.width });
-  }, [view, size, split, isPaned, result, version, width, height]);
+    const source = fineEnough(result, resultInFull, (view?.zoom ?? 0) * width);
+    draw(right.current, source, { size, view: rightView, width, height, from: split, to: size.width });
+  }, [view, size, split, isPaned, result, resultInFull, version, width, height]);
 
   useEffect(() => {
     const box = area.current;

@@ -29,16 +29,17 @@ export function SelectedOutline({
       const edges = outlineOnScreen(source, selected, view, size);
       const image = pen.createImageData(width, height);
       const words = new Uint32Array(image.data.buffer);
-      edges.forEach((edge, place) => {
-        if (!edge) return;
+      let length = 0;
+      for (let place = edges.indexOf(1); place >= 0; place = edges.indexOf(1, place + 1)) {
+        length++;
         words[place] = 0xff000000;
         // The light beside the dark lies outside of what is outlined.
         for (const beside of [place - 1, place + 1, place - width, place + width])
           if (beside >= 0 && beside < words.length && !edges[beside] && !words[beside])
             words[beside] = 0xd0ffffff;
-      });
+      }
       pen.putImageData(image, 0, 0);
-      canvas.dataset.edge = String(edges.reduce((sum, edge) => sum + edge, 0));
+      canvas.dataset.edge = String(length);
     });
     return () => cancelAnimationFrame(frame);
   }, [source, selected, view, size]);

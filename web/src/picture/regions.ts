@@ -101,7 +101,7 @@ export function outlineOnScreen(
   // Where a pixel of the picture is large on the screen, each one is meant.
   const smooth = view.zoom >= 3 ? raw : withoutGrains(raw, width, height);
   const edges = edgesOf(smooth, width, height);
-  return edges.some((edge) => edge === 1) ? edges : edgesOf(raw, width, height);
+  return edges.includes(1) ? edges : edgesOf(raw, width, height);
 }
 
 /** Each place as most of the nine around it. */

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { ask } from "../api/queries";
 import type { Link, MapKind, Palette, Preview, Proposal, Recipe, Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { cssBytes } from "../ui/css-color";
+import { everyNth, LARGE_PIXELS, startPainter, WholePainter } from "./large";
 import { lookupTable, paint } from "./lookup";
 
 const AROUND = { light: 208, mid: 119, dark: 46 } as const;
@@ -18,7 +19,14 @@ export function useOriginal(picture: string | undefined, inGray = false) {
   return query.data ?? null;
 }
 
-/** The index map painted through the palette: a canvas of the picture's own size, and a number that counts paintings. */
+/** canvas : the picture, a large one smaller than it is; full : a large one in all its pixels, once it is there; version : counts paintings. */
+export interface Painted {
+  canvas: OffscreenCanvas | ImageBitmap;
+  full: ImageBitmap | null;
+  version: number;
+}
+
+/** The index map painted through the palette. */
 export function usePainted(
   palette: string,
   link: Link | undefined,
@@ -49,15 +57,23 @@ export function usePainted(
     };
   }, [preview, link, kept.data]);
   const store = useRef<{ canvas: OffscreenCanvas; data: ImageData; isPainted: boolean } | null>(null);
-  const [painted, setPainted] = useState<{ canvas: OffscreenCanvas; version: number } | null>(null);
+  const [painted, setPainted] = useState<Painted | null>(null);
+  const painter = useRef<WholePainter | null>(null);
+  useEffect(() => () => painter.current?.close(), []);
+  const isLarge = source !== null && source.width * source.height > LARGE_PIXELS;
+  // Of what is painted at once: the whole, or of a large picture every nth pixel.
+  const quick = useMemo(() => {
+    if (!source) return null;
+    return isLarge ? everyNth(source.width, source.height, source.indices) : source;
+  }, [source, isLarge]);
 
   useLayoutEffect(() => {
-    if (!source) return;
+    if (!source || !quick) return;
     let held = store.current;
-    if (!held || held.canvas.width !== source.width || held.canvas.height !== source.height) {
+    if (!held || held.canvas.width !== quick.width || held.canvas.height !== quick.height) {
       held = {
-        canvas: new OffscreenCanvas(source.width, source.height),
-        data: new ImageData(source.width, source.height),
+        canvas: new OffscreenCanvas(quick.width, quick.height),
+        data: new ImageData(quick.width, quick.height),
         isPainted: false,
       };
       store.current = held;
@@ -67,11 +83,20 @@ export function usePainted(
     // The picture as it was stays until it can be seen through the lens: painting megapixels twice would be felt.
     if (lens.isWaiting() && held.isPainted) return;
     held.isPainted = true;
-    paint(source.indices, words, new Uint32Array(held.data.data.buffer));
+    const show = (canvas: Painted["canvas"], full: ImageBitmap | null) =>
+      setPainted((before) => ({ canvas, full, version: (before?.version ?? 0) + 1 }));
+    if (isLarge) {
+      painter.current ??= new WholePainter(startPainter);
+      const whole = painter.current.paint(source, words, quick, (made) => show(made.small, made.full));
+      if (whole) {
+        show(whole.small, whole.full);
+        return;
+      }
+    }
+    paint(quick.indices, words, new Uint32Array(held.data.data.buffer));
     held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
-    const canvas = held.canvas;
-    setPainted((before) => ({ canvas, version: (before?.version ?? 0) + 1 }));
-  }, [source, swatches, hovered, dragging, surround, inGray, lens]);
+    show(held.canvas, null);
+  }, [source, quick, isLarge, swatches, hovered, dragging, surround, inGray, lens]);
   return { painted: source ? painted : null, source, error: kept.error };
 }
 

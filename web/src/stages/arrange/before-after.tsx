@@ -16,8 +16,9 @@ export function BeforeAndAfter({
   const preview = usePreview();
   const shown = useShown();
   const before = usePainted(palette.id, link, null, palette.swatches);
-  const after = usePainted(palette.id, link, preview, shown);
-  const regions = useRegions(after.source);
+  // Nothing is painted twice where there is nothing to compare.
+  const after = usePainted(palette.id, sides ? link : undefined, preview, shown);
+  const regions = useRegions(sides ? after.source : before.source);
   if (!link) return null;
   return (
     <PictureArea
@@ -26,7 +27,9 @@ export function BeforeAndAfter({
       height={link.picture.height}
       original={before.painted?.canvas ?? null}
       originalVersion={before.painted?.version ?? 0}
+      originalInFull={before.painted?.full ?? null}
       result={sides ? (after.painted?.canvas ?? null) : null}
+      resultInFull={sides ? (after.painted?.full ?? null) : null}
       version={after.painted?.version ?? 0}
       sides={sides ?? ["as it is", "as it is"]}
       regions={regions}

@@ -156,6 +156,7 @@ export function ToneView({ work }: { work: RampWork }) {
           height={picture.height}
           original={original}
           result={proposed ? (painted?.canvas ?? null) : null}
+          resultInFull={proposed ? (painted?.full ?? null) : null}
           version={painted?.version ?? 0}
           sides={["original", "toned"]}
           regions={regions}

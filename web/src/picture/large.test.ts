@@ -1,0 +1,84 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { everyNth, WholePainter } from "./large";
+import type { Answer, Order } from "./paint-worker";
+
+describe("every nth pixel of a large picture", () => {
+  it("is from the middle of those it stands for, over the whole of it", () => {
+    const [width, height] = [4000, 3000];
+    const indices = new Uint8Array(width * height);
+    for (let place = 0; place < indices.length; place++)
+      indices[place] = (Math.floor((place % width) / 400) + 10 * Math.floor(place / width / 300)) % 251;
+    const small = everyNth(width, height, indices);
+    expect([small.width, small.height]).toEqual([1333, 1000]);
+    for (const [x, y] of [
+      [0, 0],
+      [1332, 999],
+      [700, 444],
+    ] as const) {
+      const at = [Math.floor(((x + 0.5) * width) / 1333), Math.floor(((y + 0.5) * height) / 1000)] as const;
+      expect(small.indices[y * 1333 + x]).toBe(indices[at[1] * width + at[0]]);
+    }
+    expect(everyNth(3, 1, new Uint8Array([7, 8, 9]))).toEqual({
+      width: 3,
+      height: 1,
+      indices: new Uint8Array([7, 8, 9]),
+    });
+  });
+});
+
+describe("the thread that paints the whole", () => {
+  const source = { width: 2, height: 1, indices: new Uint8Array([0, 1]) };
+  const words = (red: number) => new Uint32Array([red, 2]);
+  let orders: (Order & { key: string })[];
+  let thread: { onmessage: ((event: { data: Answer }) => void) | null };
+  let painter: WholePainter;
+  const answer = (place: number) => {
+    const data = { key: orders[place]?.key ?? "", full: `full ${place}`, small: "" } as unknown as Answer;
+    thread.onmessage?.({ data });
+    return data;
+  };
+  beforeEach(() => {
+    vi.useFakeTimers();
+    orders = [];
+    const worker = {
+      onmessage: null,
+      postMessage: (order: Order & { key: string }) => orders.push(order),
+      terminate: vi.fn(),
+    };
+    thread = worker;
+    painter = new WholePainter(() => worker as unknown as Worker);
+  });
+  afterEach(() => vi.useRealTimers());
+
+  it("paints what is at rest, sends the pixels once, and remembers the last painting", () => {
+    const took: Answer[] = [];
+    const ask = (red: number) =>
+      painter.paint(source, words(red), source, (made) => took.push(made as Answer));
+    for (const red of [1, 2, 3]) expect(ask(red)).toBeNull();
+    vi.advanceTimersByTime(200);
+    expect(orders.map((order) => [order.words[0], order.indices])).toEqual([[3, source.indices]]);
+    const made = answer(0);
+    expect(took).toEqual([made]);
+    expect(ask(3)).toBe(made);
+    ask(4);
+    vi.advanceTimersByTime(200);
+    expect(orders[1]?.indices).toBeNull();
+  });
+
+  it("takes no painting that is not wanted any more, nor one of other pixels", () => {
+    const took: Answer[] = [];
+    const take = (made: unknown) => took.push(made as Answer);
+    painter.paint(source, words(1), source, take);
+    vi.advanceTimersByTime(200);
+    painter.paint(source, words(2), source, take);
+    answer(0);
+    expect(took).toEqual([]);
+    vi.advanceTimersByTime(200);
+    answer(1);
+    expect(took.length).toBe(1);
+    const other = { ...source, indices: new Uint8Array([1, 1]) };
+    expect(painter.paint(other, words(2), other, take)).toBeNull();
+    vi.advanceTimersByTime(200);
+    expect(orders[2]?.indices).toBe(other.indices);
+  });
+});
