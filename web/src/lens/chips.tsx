@@ -13,35 +13,33 @@ interface StripProps {
 const MOST_CELLS = 256;
 const MOST_STRIPES = 1024;
 
-type Drawn = StripProps["swatches"][number];
-
 /** Sharp stripes of equal width as one background; of more than fit, every so many. */
-export function stripes(swatches: readonly Drawn[], colorOf: (swatch: Drawn) => string): string {
+export function stripes<Each>(swatches: readonly Each[], colorOf: (swatch: Each) => string): string {
   const count = Math.min(swatches.length, MOST_STRIPES);
   const parts: string[] = [];
   for (let place = 0; place < count; place++) {
-    const swatch = swatches[Math.floor((place * swatches.length) / count)] as Drawn;
+    const swatch = swatches[Math.floor((place * swatches.length) / count)] as Each;
     const ends = [place, place + 1].map((edge) => `${((edge / count) * 100).toFixed(3)}%`).join(" ");
     parts.push(`${colorOf(swatch)} ${ends}`);
   }
   return `linear-gradient(to right, ${parts.join(", ")})`;
 }
 
-/** The colors of a palette's card, rrggbbaa one after the other; a clear one is checkered. */
+/** The colors of a palette's card, rrggbbaa one after the other, as one background: shelves hold thousands. Clear ones are checkered. */
 export function HexBand({ strip }: { strip: string }) {
   const lens = useLens();
-  return Array.from({ length: strip.length / 8 }, (_, place) => {
-    const hex = `#${strip.slice(place * 8, place * 8 + 8)}`;
-    const clear = hex.endsWith("00");
-    return (
+  const hexes = strip.match(/.{8}/g) ?? [];
+  const hasClear = hexes.some((hex) => hex.endsWith("00"));
+  return (
+    <span className={`flex grow ${hasClear ? "checkered" : ""}`}>
       <span
-        // biome-ignore lint/suspicious/noArrayIndexKey: the strip's own order is the identity here
-        key={place}
-        className={`grow ${clear ? "checkered" : ""}`}
-        style={clear ? undefined : { background: lens.css(hex) }}
+        className="grow"
+        style={{
+          background: stripes(hexes, (hex) => (hex.endsWith("00") ? "transparent" : lens.css(`#${hex}`))),
+        }}
       />
-    );
-  });
+    </span>
+  );
 }
 
 /** A palette as a plain band of its colors, to look at. */

@@ -1,4 +1,4 @@
-import { lazy, Suspense } from "react";
+import { lazy, memo, Suspense } from "react";
 import { navigate } from "wouter/use-browser-location";
 import type { PaletteCard } from "../api/types";
 import { HexBand } from "../lens/chips";
@@ -20,8 +20,8 @@ const DAY = new Intl.DateTimeFormat("en", {
 // What opens panels comes when it is wanted.
 const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 
-/** A palette as its strip. */
-export function PaletteRow({
+/** A palette as its strip; drawn again only when its card changes, however the shelf is scrolled. */
+export const PaletteRow = memo(function PaletteRow({
   card,
   trash,
   order,
@@ -95,4 +95,4 @@ export function PaletteRow({
       )}
     </>
   );
-}
+});
