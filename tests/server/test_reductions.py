@@ -9,7 +9,7 @@ from PIL import Image
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.views import in_gray
-from tests.pictures import painted
+from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.server.test_palettes import shown
 
@@ -53,6 +53,23 @@ def test_contradictions_are_told_and_change_nothing(api: Api, recipe: dict[str, 
     assert words in api.post(f"/palettes/{palette['id']}/previews", body, 422)["message"]
     assert words in api.post(f"/palettes/{palette['id']}/reductions", {**body, "base": 1}, 422)["message"]
     assert api.get(f"/palettes/{palette['id']}") == palette
+
+
+def test_own_colors_are_counted_in_the_whole_picture(api: Api) -> None:
+    """A picture that is previewed smaller has other colors there: means of its own."""
+    few = np.random.default_rng(4).integers(0, 200, (900, 900))
+    ladder = np.stack([few, 255 - few, (few * 7) % 256, np.full_like(few, 255)], axis=-1).astype(np.uint8)
+    many = painted(800, 1000)
+    palette = api.post("/palettes", {"name": "Plate"}, 201)
+    for rgba, distinct in ((ladder, 200), (many, None)):
+        picture = api.upload(png(rgba))
+        body = {"picture": picture["id"], "recipe": {"chooser": "own"}}
+        if distinct:
+            assert picture["distinct"] == distinct
+            api.post(f"/palettes/{palette['id']}/previews", body)
+        else:
+            words = f"The picture has {picture['distinct']:,} colors of its own"
+            assert words in api.post(f"/palettes/{palette['id']}/previews", body, 422)["message"]
 
 
 def test_menus_list_every_chooser_and_dither(api: Api) -> None:

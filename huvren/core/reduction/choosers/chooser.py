@@ -46,6 +46,8 @@ class Chooser:
     """What of the recipe it goes by."""
     sets_count: bool = False
     """Whether it says how many colors there are."""
+    counts_all: bool = False
+    """Whether it goes by how many colors the picture has: a smaller copy, whose colors are means, would say something else."""
     evens_out: bool = False
     """Its colors have the least mean difference it could find, so that a longer search may find better ones."""
     tunes: Literal["", "moved", "on-grid", "in-list"] = ""

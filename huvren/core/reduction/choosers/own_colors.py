@@ -34,5 +34,12 @@ def choose(brief: Brief) -> Bytes:
 
 
 CHOOSERS.register(
-    Chooser("own", "its own colors", "Nothing is lost: every color of a picture that has at most 256.", choose, sets_count=True)
+    Chooser(
+        "own",
+        "its own colors",
+        "Nothing is lost: every color of a picture that has at most 256.",
+        choose,
+        sets_count=True,
+        counts_all=True,
+    )  # fmt: skip
 )

@@ -15,6 +15,7 @@ from huvren.core.pictures import encode_gray
 from huvren.core.progress import Watch, part_of, unwatched
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.afar import mean_from_afar, sigma_of
+from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.painting import paint
@@ -110,7 +111,9 @@ def tile_picture(reduction: Reduction) -> bytes:
 
 def previews_small(picture: Picture, recipe: ReduceRecipe) -> bool:
     """Whether a recipe is previewed on a smaller copy. A tile limit is not, unless the picture is very large: its tiles
-    are counted in the picture's own pixels."""
+    are counted in the picture's own pixels; neither are the picture's own colors."""
+    if CHOOSERS[recipe.chooser].counts_all:
+        return False
     return recipe.tile is None or takes_long(picture)
 
 
