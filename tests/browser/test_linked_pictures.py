@@ -48,7 +48,7 @@ def test_a_second_picture_is_painted_looked_at_delivered_and_taken_off(page: Pag
     choose_picture(page, "plain")
     expect(page.get_by_role("button", name="Picture: plain.png 1 of 2")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Picture: ")).click()
-    page.get_by_role("button", name="Take yellow.png off the palette").click()
+    page.get_by_role("button", name="Take off yellow.png").click()
     expect(page.get_by_role("button", name="Picture: plain.png", exact=True)).to_be_attached()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Undo", exact=True).click()

@@ -122,7 +122,7 @@ export function PictureChoice() {
                   <Thumbnail picture={entry.picture} />
                 </button>
                 <TextButton
-                  aria-label={`Take ${entry.picture.name} off the palette`}
+                  aria-label={`Take off ${entry.picture.name}`}
                   onClick={() => void takeOff(entry.picture.id)}
                 >
                   Take off

@@ -27,7 +27,7 @@ export function Piece({ recipe }: { recipe: Recipe }) {
   }, [data]);
   if (error || isShort)
     return (
-      <span className="grid h-[72px] place-items-center bg-well px-1 text-center text-tiny text-quiet">
+      <span className="grid h-[72px] place-items-center bg-well px-1 text-center text-tiny text-ink">
         {isShort ? "It needs a list first." : error?.message}
       </span>
     );
