@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import afar, checks, command_line, formats, ramps, scale, server, texts, trash, ways
+from bench import afar, checks, command_line, formats, hands, ramps, scale, server, texts, trash, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -201,7 +201,7 @@ PARTS = {
     "checks": lambda: checks.measure(report, medians), "formats": lambda: formats.measure(report, medians),
     "scale": lambda: scale.measure(report), "commands": lambda: command_line.measure(report, medians),
     "trash": lambda: trash.measure(report, note), "files": lambda: file_to_file(report, megapixels(24)),
-    "server": lambda: server.measure(report, megapixels(2)),
+    "server": lambda: server.measure(report, megapixels(2)), "hands": lambda: hands.measure(report),
 }  # fmt: skip
 
 if __name__ == "__main__":

@@ -21,10 +21,10 @@ SELECT md5('picture ' || n)::uuid, n % {ARTISTS} + 1, 'Plate', lpad(to_hex(n), 6
        lpad(to_hex(n), 64, '0'), 'PNG', 100, 100, 9, 1, '[]', '[]', false, now(),
        CASE WHEN n / {ARTISTS} % {IN_TRASH} = 0 THEN now() - interval '40 days' END
 FROM generate_series(1, {PALETTES // 10}) n;
-INSERT INTO studio_palette (id, owner_id, name, head, tags, count, strip, colors, painted, ramps, favorite, bytes, created, updated,
-                            trashed)
-SELECT md5('palette ' || n)::uuid, n % {ARTISTS} + 1, 'Palette ' || n, {STEPS}, '[]', 8, '', '', '[]', '[]', false, 1, now(), now(),
-       CASE WHEN n / {ARTISTS} % {IN_TRASH} = 0 THEN now() - interval '40 days' END
+INSERT INTO studio_palette (id, owner_id, name, head, tags, count, strip, colors, words, painted, ramps, favorite, bytes, created,
+                            updated, trashed)
+SELECT md5('palette ' || n)::uuid, n % {ARTISTS} + 1, 'Palette ' || n, {STEPS}, '[]', 8, '', '', '', '[]', '[]', false, 1, now(),
+       now(), CASE WHEN n / {ARTISTS} % {IN_TRASH} = 0 THEN now() - interval '40 days' END
 FROM generate_series(1, {PALETTES}) n;
 INSERT INTO studio_indexmap (id, picture_id, width, height, data, tiles, created)
 SELECT md5('map ' || n)::uuid, md5('picture ' || ((n - 1) % {PALETTES // 10} + 1))::uuid, 100, 100, 'x', '', now() - interval '2 days'

@@ -1,4 +1,4 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import type { Swatch } from "../../api/types";
 import { type Dot, dotAt, dotsIn, drawDots, drawSelected, linksOf, pieces } from "./map-drawing";
 
@@ -39,7 +39,7 @@ function recorded(work: (pen: CanvasRenderingContext2D) => void) {
 
 describe("the dots of the map", () => {
   const dots = [dot("a", 10, 10), dot("b", 14, 10), dot("c", 100, 40)];
-  const ink = { ground: "ground", ink: "ink", css: (hex: string) => `seen ${hex}` };
+  const ink = { ground: "ground", ink: "ink", css: (hex: string) => `seen ${hex}`, rgb: vi.fn() };
 
   it("are found where they are seen: the last that was drawn, and those that are selected over all", () => {
     expect(dotAt(dots, new Set(), 12, 10)?.swatch.id).toBe("b");

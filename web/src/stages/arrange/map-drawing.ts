@@ -1,4 +1,5 @@
 import type { Swatch } from "../../api/types";
+import { cssBytes } from "../../ui/css-color";
 import type { Box } from "./use-cells";
 
 /** A swatch at a place of a panel, in CSS pixels. */
@@ -36,6 +37,8 @@ export interface Ink {
   ground: string;
   ink: string;
   css: (hex: string) => string;
+  /** The same as `css`, as 8-bit channels of 8-bit channels. */
+  rgb: (red: number, green: number, blue: number) => [number, number, number];
 }
 
 const MANY_LINKS = 200;
@@ -64,17 +67,58 @@ function round(pen: CanvasRenderingContext2D, { x, y, r }: Dot, more: number, fi
   pen.fill();
 }
 
+/** From so many dots on they are set pixel by pixel: thousands of round paths would be felt. */
+const MANY_DOTS = 1000;
+
+/** The places of a disc around the middle of a pixel, as [across, down]. */
+function discOf(radius: number): [number, number][] {
+  const reach = Math.ceil(radius);
+  const made: [number, number][] = [];
+  for (let y = -reach; y <= reach; y++)
+    for (let x = -reach; x <= reach; x++) if (x * x + y * y <= radius * radius) made.push([x, y]);
+  return made;
+}
+
+function stamped(pen: CanvasRenderingContext2D, dots: readonly Dot[], { ground, rgb }: Ink) {
+  const { width, height } = pen.canvas;
+  const { a: ratio, e: left, f: top } = pen.getTransform();
+  const image = pen.createImageData(width, height);
+  const words = new Uint32Array(image.data.buffer);
+  const put = (disc: readonly [number, number][], x: number, y: number, color: readonly number[]) => {
+    const [red = 0, green = 0, blue = 0] = color;
+    const word = ((255 << 24) | (blue << 16) | (green << 8) | red) >>> 0;
+    for (const [across, down] of disc) {
+      const column = x + across;
+      const row = y + down;
+      if (column >= 0 && column < width && row >= 0 && row < height) words[row * width + column] = word;
+    }
+  };
+  const around = cssBytes(ground);
+  const radius = dots[0]?.r ?? 0;
+  const rim = discOf((radius + 1) * ratio);
+  const inner = discOf(radius * ratio);
+  for (const dot of dots) {
+    const x = Math.round(dot.x * ratio + left);
+    const y = Math.round(dot.y * ratio + top);
+    put(rim, x, y, around);
+    put(inner, x, y, rgb(...(dot.swatch.rgb as [number, number, number])));
+  }
+  pen.putImageData(image, 0, 0);
+}
+
 /** Draw dots with a rim of the ground, and the links between near twins over them. */
 export function drawDots(
   pen: CanvasRenderingContext2D,
   dots: readonly Dot[],
   links: readonly [Point, Point][],
-  { ground, css }: Ink,
+  ink: Ink,
 ) {
-  for (const dot of dots) {
-    round(pen, dot, 1, ground);
-    round(pen, dot, 0, css(dot.swatch.hex));
-  }
+  if (dots.length > MANY_DOTS) stamped(pen, dots, ink);
+  else
+    for (const dot of dots) {
+      round(pen, dot, 1, ink.ground);
+      round(pen, dot, 0, ink.css(dot.swatch.hex));
+    }
   lined(pen, links);
 }
 

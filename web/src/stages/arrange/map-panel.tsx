@@ -63,7 +63,12 @@ function penOf(canvas: HTMLCanvasElement | null, { width, height }: Props["size"
 
 function inkOf(canvas: HTMLCanvasElement, lens: Lens): Ink {
   const page = getComputedStyle(canvas);
-  return { ground: page.getPropertyValue("--ground"), ink: page.getPropertyValue("--ink"), css: lens.css };
+  return {
+    ground: page.getPropertyValue("--ground"),
+    ink: page.getPropertyValue("--ink"),
+    css: lens.css,
+    rgb: lens.rgb,
+  };
 }
 
 /**
