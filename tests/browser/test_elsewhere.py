@@ -11,6 +11,10 @@ from tests.server.test_served import port, signed_in
 __all__ = ["port"]
 
 
+def palette_path(page: Page) -> str:
+    return "/palettes/" + page.url.partition("/palettes/")[2].partition("?")[0]
+
+
 @contextmanager
 def at(browser: Browser, port: int, name: str) -> Iterator[BrowserContext]:
     """An artist at a browser that knows nothing of any other."""
@@ -61,6 +65,20 @@ def test_two_people_see_each_others_steps(two: tuple[Page, Page]) -> None:
     for page in two:
         expect(page.get_by_role("button", name="Make my step again")).to_have_count(0)
         expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+    # One's own steps are not fetched once more because they were announced, however fast they follow each other.
+    fetched: list[str] = []
+    first.on("request", lambda request: fetched.append(request.url) if request.method == "GET" else None)
+    first.get_by_label("Type or paste colors").fill("#102030")
+    for code in ("#203040", "#304050", "#405060"):
+        first.keyboard.press("Enter")
+        first.keyboard.type(code)
+    first.keyboard.press("Enter")
+    for page in two:
+        expect(page.get_by_role("option")).to_have_count(7)
+    expect(first.get_by_text("7 swatches · saved")).to_be_visible()
+    assert [
+        url for url in fetched if url.partition("?")[0] == f"{first.url.partition('/palettes')[0]}/api{palette_path(first)}"
+    ] == []
     # On a shelf as well.
     second.get_by_role("link", name="Shelf").click()
     expect(second.get_by_text("Untitled", exact=True)).to_be_visible()
