@@ -1,6 +1,7 @@
 import {
   type KeyboardEvent,
   type PointerEvent,
+  useCallback,
   useEffect,
   useLayoutEffect,
   useMemo,
@@ -69,6 +70,10 @@ export function Strip() {
   const box = useRef<HTMLDivElement>(null);
   const [scrollTop, setScrollTop] = useState(0);
   const scrolled = useRef(0);
+  const hold = useCallback((node: HTMLDivElement | null) => {
+    box.current = node;
+    scrolled.current = node?.scrollTop ?? 0;
+  }, []);
   const held = useRef<{ id: string; x: number; y: number; moved: boolean } | null>(null);
   const carry = useCarry();
   const { perRow, rows, height, isSingle } = layOut(places.length, useFingersAcross(STRIP_MARGIN));
@@ -199,7 +204,7 @@ export function Strip() {
     <section aria-label="Strip" className={`shrink-0 px-5 ${isSingle ? "pb-2" : "pt-1 pb-3"}`}>
       <Moving shown={shown} carry={carry} onMove={putDown}>
         <div
-          ref={box}
+          ref={hold}
           id={STRIP}
           tabIndex={-1}
           role="listbox"

@@ -29,11 +29,11 @@ describe("every nth pixel of a large picture", () => {
 describe("the thread that paints the whole", () => {
   const source = { width: 2, height: 1, indices: new Uint8Array([0, 1]) };
   const words = (red: number) => new Uint32Array([red, 2]);
-  let orders: (Order & { key: string })[];
+  let orders: Order[];
   let thread: { onmessage: ((event: { data: Answer }) => void) | null };
   let painter: WholePainter;
   const answer = (place: number) => {
-    const data = { key: orders[place]?.key ?? "", full: `full ${place}`, small: "" } as unknown as Answer;
+    const data = { number: orders[place]?.number, full: `full ${place}`, small: "" } as unknown as Answer;
     thread.onmessage?.({ data });
     return data;
   };
@@ -42,7 +42,7 @@ describe("the thread that paints the whole", () => {
     orders = [];
     const worker = {
       onmessage: null,
-      postMessage: (order: Order & { key: string }) => orders.push(order),
+      postMessage: (order: Order) => orders.push(order),
       terminate: vi.fn(),
     };
     thread = worker;
@@ -80,5 +80,18 @@ describe("the thread that paints the whole", () => {
     expect(painter.paint(other, words(2), other, take)).toBeNull();
     vi.advanceTimersByTime(200);
     expect(orders[2]?.indices).toBe(other.indices);
+  });
+
+  it("takes no painting of a picture before, though it has the same colors", () => {
+    const took: Answer[] = [];
+    painter.paint(source, words(1), source, () => undefined);
+    vi.advanceTimersByTime(200);
+    const other = { ...source, indices: new Uint8Array([1, 1]) };
+    painter.paint(other, words(1), other, (made) => took.push(made as Answer));
+    vi.advanceTimersByTime(200);
+    answer(0);
+    expect(took).toEqual([]);
+    const made = answer(1);
+    expect(took).toEqual([made]);
   });
 });

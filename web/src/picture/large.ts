@@ -38,7 +38,8 @@ export class WholePainter {
   private worker: Worker | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
   private last: { key: string; whole: Whole } | null = null;
-  private wanted = "";
+  /** Counts what was asked for: an answer to anything but the newest is for another picture, or other colors. */
+  private newest = 0;
   private known: Uint8Array | null = null;
 
   constructor(private readonly start: () => Worker | null) {}
@@ -52,20 +53,27 @@ export class WholePainter {
   ): Whole | null {
     const key = `${words.join()}`;
     if (this.known !== indices) this.last = null;
-    this.wanted = key;
+    const number = ++this.newest;
     clearTimeout(this.resting);
     if (this.last?.key === key) return this.last.whole;
     this.resting = setTimeout(() => {
       this.worker ??= this.start();
       if (!this.worker) return;
-      const order: Order = { width, height, words, small, indices: this.known === indices ? null : indices };
+      const order: Order = {
+        number,
+        width,
+        height,
+        words,
+        small,
+        indices: this.known === indices ? null : indices,
+      };
       this.known = indices;
       this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {
-        if (data.key !== this.wanted || this.known !== indices) return;
-        this.last = { key: data.key, whole: data };
+        if (data.number !== this.newest) return;
+        this.last = { key, whole: data };
         take(data);
       };
-      this.worker.postMessage({ ...order, key });
+      this.worker.postMessage(order);
     }, REST_MS);
     return null;
   }

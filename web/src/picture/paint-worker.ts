@@ -2,8 +2,9 @@
 
 import { paint } from "./lookup";
 
-/** indices : null where they are those of the order before. small : the size of the smaller painting. */
+/** number : of the order. indices : null where they are those of the order before. small : the size of the smaller painting. */
 export interface Order {
+  number: number;
   width: number;
   height: number;
   indices: Uint8Array | null;
@@ -12,7 +13,7 @@ export interface Order {
 }
 
 export interface Answer {
-  key: string;
+  number: number;
   full: ImageBitmap;
   small: ImageBitmap;
 }
@@ -20,8 +21,8 @@ export interface Answer {
 let indices: Uint8Array = new Uint8Array();
 let pixels: ImageData | null = null;
 
-self.onmessage = async ({ data }: MessageEvent<Order & { key: string }>) => {
-  const { width, height, words, small, key } = data;
+self.onmessage = async ({ data }: MessageEvent<Order>) => {
+  const { width, height, words, small, number } = data;
   if (data.indices) indices = data.indices;
   if (pixels?.width !== width || pixels.height !== height) pixels = new ImageData(width, height);
   paint(indices, words, new Uint32Array(pixels.data.buffer));
@@ -31,6 +32,6 @@ self.onmessage = async ({ data }: MessageEvent<Order & { key: string }>) => {
     resizeHeight: small.height,
     resizeQuality: "medium",
   });
-  const answer: Answer = { key, full, small: made };
+  const answer: Answer = { number, full, small: made };
   self.postMessage(answer, { transfer: [full, made] });
 };

@@ -58,6 +58,25 @@ describe("what is made elsewhere", () => {
     expect(fetched(KEYS.history(ID))).toBe(1);
   });
 
+  it("is fetched to the end, and once more for what came meanwhile", async () => {
+    const answers: (() => void)[] = [];
+    asked.mockImplementation(() => new Promise<void>((done) => answers.push(done)));
+    for (const revision of [5, 6, 7, 8]) {
+      newest().tell({ what: "step", palette: ID, revision });
+      await wait(200);
+    }
+    expect(fetched(KEYS.palette(ID)), "one is not broken off for the next").toBe(1);
+    expect(fetched(KEYS.shelf)).toBe(1);
+    for (const answer of answers.splice(0)) answer();
+    await wait(200);
+    expect(fetched(KEYS.palette(ID))).toBe(2);
+    expect(fetched(KEYS.shelf)).toBe(2);
+    queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 8 });
+    for (const answer of answers.splice(0)) answer();
+    await wait(200);
+    expect(fetched(KEYS.palette(ID))).toBe(2);
+  });
+
   it("waits for a step of one's own, whose answer may bring the same", async () => {
     let answer = () => {};
     const mutation = queries.getMutationCache().build(queries, {
@@ -83,6 +102,9 @@ describe("what is made elsewhere", () => {
     await wait(200);
     expect(fetched(KEYS.palette(ID))).toBe(1);
     expect(fetched(KEYS.shelf)).toBe(1);
+    newest().tell({ what: "shelf" });
+    await wait(200);
+    expect(fetched(KEYS.palette(ID)), "once").toBe(1);
   });
 
   it("does not fetch the shelf twice when a page begins, and does after an interruption", async () => {

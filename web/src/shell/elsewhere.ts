@@ -22,40 +22,81 @@ export function tellTabs(palette: string, revision: number) {
   channel?.postMessage({ palette, revision } satisfies Made);
 }
 
-/** Fetch a palette that stands at another step than the one known here, once no step of one's own is on its way. */
-function catchUp(queries: QueryClient, { palette, revision }: { palette: string; revision: number | null }) {
-  const known = queries.getQueryData<Palette>(KEYS.palette(palette));
-  if (!known || known.revision === revision) return;
-  if (queries.isMutating({ mutationKey: KEYS.changes(palette) }) > 0) {
-    // The answer to one's own step brings its state, or says that it was made on an older one.
-    const stop = queries.getMutationCache().subscribe(() => {
-      if (queries.isMutating({ mutationKey: KEYS.changes(palette) }) > 0) return;
-      stop();
-      catchUp(queries, { palette, revision });
+/** Runs a fetch; where it is asked for again meanwhile, once more when it has ended, and never two at a time. */
+function oneAtATime(fetch: () => Promise<unknown>): () => void {
+  let isRunning = false;
+  let isWanted = false;
+  return function run() {
+    isWanted = isRunning;
+    if (isRunning) return;
+    isRunning = true;
+    void fetch().finally(() => {
+      isRunning = false;
+      if (isWanted) run();
     });
-    return;
+  };
+}
+
+/** What was told of palettes, and the fetching of those that stand at another step than the one known here. */
+class Palettes {
+  private readonly told = new Map<string, { revision: number | null; isNew: boolean; fetch: () => void }>();
+
+  constructor(private readonly queries: QueryClient) {}
+
+  /** revision : where it stands now; null where that is not known. */
+  tell(id: string, revision: number | null) {
+    const fetch = this.told.get(id)?.fetch ?? oneAtATime(() => this.fetch(id));
+    this.told.set(id, { revision, isNew: true, fetch });
   }
-  void queries.invalidateQueries({ queryKey: KEYS.palette(palette) });
-  void queries.invalidateQueries({ queryKey: KEYS.history(palette) });
+
+  private isChanging(id: string) {
+    return this.queries.isMutating({ mutationKey: KEYS.changes(id) }) > 0;
+  }
+
+  private async fetch(id: string) {
+    if (this.isChanging(id)) {
+      // The answer to one's own step brings its state, or says that it was made on an older one.
+      await new Promise<void>((done) => {
+        const stop = this.queries.getMutationCache().subscribe(() => {
+          if (this.isChanging(id)) return;
+          stop();
+          done();
+        });
+      });
+    }
+    const told = this.told.get(id);
+    const known = this.queries.getQueryData<Palette>(KEYS.palette(id));
+    if (!told?.isNew) return;
+    told.isNew = false;
+    if (!known || known.revision === told.revision) return;
+    const [state] = [KEYS.palette(id), KEYS.history(id)].map((queryKey) =>
+      this.queries.invalidateQueries({ queryKey }),
+    );
+    await state;
+  }
+
+  catchUp() {
+    for (const { isNew, fetch } of this.told.values()) if (isNew) fetch();
+  }
 }
 
 /** Keep up with what is made elsewhere while `palette`, or the shelf, is looked at; the function that is answered ends that. */
 export function keepUp(queries: QueryClient, palette: string | null): () => void {
-  const newest = new Map<string, number | null>();
+  const palettes = new Palettes(queries);
+  const fetchShelf = oneAtATime(() => queries.invalidateQueries({ queryKey: KEYS.shelf }));
   const begun = performance.now();
   let isShelfOld = false;
   let settling: ReturnType<typeof setTimeout> | undefined;
   const settle = () => {
     clearTimeout(settling);
     settling = undefined;
-    for (const [id, revision] of newest) catchUp(queries, { palette: id, revision });
-    newest.clear();
-    if (isShelfOld) void queries.invalidateQueries({ queryKey: KEYS.shelf });
+    palettes.catchUp();
+    if (isShelfOld) fetchShelf();
     isShelfOld = false;
   };
   const hear = (told: Told) => {
-    if (told.what === "step") newest.set(told.palette, told.revision);
-    else if (told.what === "anything" && palette) newest.set(palette, null);
+    if (told.what === "step") palettes.tell(told.palette, told.revision);
+    else if (told.what === "anything" && palette) palettes.tell(palette, null);
     // A stream that begins with the page, and not after an interruption, has nothing to tell that was not just fetched.
     isShelfOld ||= told.what !== "begun" || performance.now() - begun > FRESH_MS;
     settling ??= setTimeout(settle, SETTLE_MS);
