@@ -16,6 +16,7 @@ from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.operations.add import AddSwatches
 from huvren.core.palette.operations.adjust import AdjustSwatches
 from huvren.core.palette.operations.bake_ramp import BakeAgain, BakeRamp
+from huvren.core.palette.operations.duplicate import DuplicateSwatches
 from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.operations.ramps import ChangeRamp, FollowRamp, KeepRamp
 from huvren.core.palette.operations.recolor import RecolorSwatch
@@ -54,6 +55,14 @@ def test_a_name_follows_its_color_until_somebody_gives_one() -> None:
     assert names(recolored(named, 0, "#1f6f8b"))[0] == "Lamp 2"
     # Where the words stay the same the name does, number and all.
     assert names(recolored(palette, 1, "#e85522"))[1] == "Vivid orange 2"
+
+
+def test_the_name_of_a_copy_follows_unless_somebody_gave_the_first() -> None:
+    for text, after in (("#f85226", suggest_name(parse_color("#00ff00"))), ("#f85226 Lamp", "Lamp copy")):
+        one = typed(text)
+        two = DuplicateSwatches(ids=[one.swatches[0].id]).run(one).palette
+        assert names(two)[1] == f"{names(one)[0]} copy"
+        assert names(recolored(two, 1, "#00ff00"))[1] == after
 
 
 def test_two_that_come_to_the_same_words_are_told_apart() -> None:

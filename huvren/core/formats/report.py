@@ -12,7 +12,7 @@ from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.formats.format import Document, Format, Keeps
 from huvren.core.palette.fields import Field, Words, losable_fields_of
-from huvren.core.palette.naming import suggest_names
+from huvren.core.palette.naming import says_no_more, suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch
 from huvren.core.ramp.plan import ColorOf, RampPlan
 
@@ -51,11 +51,7 @@ def _count(number: int, noun: str, plural: str = "") -> str:
 def _given(swatches: Sequence[Swatch]) -> int:
     """How many names say more than the one that is suggested for the color anyway."""
     suggested = suggest_names([swatch.color for swatch in swatches]) if swatches else []
-    return sum(
-        bool(swatch.name) and swatch.name != word
-        and not (swatch.name.startswith(word + " ") and swatch.name[len(word) + 1 :].isdigit())
-        for swatch, word in zip(swatches, suggested, strict=True)
-    )  # fmt: skip
+    return sum(bool(swatch.name) and not says_no_more(swatch.name, word) for swatch, word in zip(swatches, suggested, strict=True))
 
 
 def _figures(changes: Sequence[float]) -> str:

@@ -1,14 +1,11 @@
 """What follows the colors of swatches by itself: names that nobody gave, and ramps with what was baked from them."""
 
-import re
 from dataclasses import replace
 
 from huvren.core.palette.baking import baked_again, follows
-from huvren.core.palette.naming import Namer, suggest_names
+from huvren.core.palette.naming import Namer, says_no_more, suggest_names
 from huvren.core.palette.values import Palette, Swatch
 from huvren.core.ramp.makers import remade
-
-_NUMBERED = re.compile(r" [0-9]+\Z")
 
 
 def _recolored(before: Palette, after: Palette) -> list[tuple[Swatch, Swatch]]:
@@ -19,17 +16,15 @@ def _recolored(before: Palette, after: Palette) -> list[tuple[Swatch, Swatch]]:
 
 
 def with_fitting_names(before: Palette, after: Palette) -> Palette:
-    """`after` with names that still say the color of `before` said anew: those that are the suggested words for it, with or without
-    a number behind them. A name that says anything else was given by somebody and stays."""
+    """`after` with names that still say the color of `before` said anew: those that are the suggested words for it, copies and
+    numbers included. A name that says anything else was given by somebody and stays."""
     pairs = [(old, new) for old, new in _recolored(before, after) if old.name == new.name]
     if not pairs:
         return after
     said = suggest_names([old.color for old, _ in pairs])
     words = suggest_names([new.color for _, new in pairs])
     wrong = {
-        new.id: word
-        for (old, new), was, word in zip(pairs, said, words, strict=True)
-        if was != word and (old.name == was or _NUMBERED.sub("", old.name) == was)
+        new.id: word for (old, new), was, word in zip(pairs, said, words, strict=True) if was != word and says_no_more(old.name, was)
     }
     if not wrong:
         return after

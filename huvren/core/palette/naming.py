@@ -1,5 +1,6 @@
 """Plain suggested names from lightness, chroma and hue, so that every swatch has one before the artist names it."""
 
+import re
 from collections.abc import Iterable, Sequence
 
 import numpy as np
@@ -15,6 +16,8 @@ _HUES = (
     (360, "pink"),
 )  # fmt: skip
 _GRAYS = ((0.12, "black"), (0.38, "charcoal"), (0.66, "gray"), (0.78, "silver"), (0.96, "pale gray"), (9, "white"))
+_GIVEN_BY_US = re.compile(r"(?: copy| [0-9]+)*\Z")
+"""What duplicating and telling apart put behind a name."""
 _PURITIES = ("", "grayish", "vivid")
 _LIGHTNESS = ((0.24, "ink"), (0.40, "deep"), (0.54, "dark"), (0.72, ""), (0.84, "light"), (9, "pale"))
 _TONES = tuple(word for _, word in _LIGHTNESS)
@@ -36,6 +39,11 @@ def suggest_names(colors: Sequence[Color]) -> list[str]:
             name = said[code] = _said(*code)
         names.append("Transparent" if color.alpha == 0 else name)
     return names
+
+
+def says_no_more(name: str, word: str) -> bool:
+    """Whether a name is a suggested word that nobody gave: as it is, or as a copy, or numbered so that it is another's no more."""
+    return name.startswith(word) and _GIVEN_BY_US.match(name, len(word)) is not None
 
 
 def suggest_name(color: Color) -> str:

@@ -1,5 +1,7 @@
 """The keep report says what a file drops, and nothing else: measured against what reading it back gives."""
 
+from dataclasses import replace
+
 import pytest
 
 from huvren.core.color.difference import delta_eok
@@ -7,7 +9,8 @@ from huvren.core.color.notation import parse_color
 from huvren.core.formats import FORMATS, Document, Format
 from huvren.core.formats.readings import read_palette
 from huvren.core.formats.report import Loss, keep_report
-from huvren.core.palette.naming import suggest_name
+from huvren.core.palette.naming import suggest_name, suggest_names
+from huvren.core.palette.operations.duplicate import DuplicateSwatches
 from huvren.core.palette.values import Palette, Swatch
 from tests.core.formats.test_files import MODELS, PRESS, RETURNING
 
@@ -20,6 +23,17 @@ def test_lossless_formats_lose_nothing() -> None:
     for palette in (PRESS, MODELS):
         assert report("json", palette) == {}
         assert set(report("csv", palette)) == {"title"}
+
+
+def test_names_that_nobody_gave_are_no_loss() -> None:
+    colors = [parse_color(code) for code in ("#15dcfa", "#f85226", "#f85226")]
+    sky, orange, other = suggest_names(colors)
+    palette = Palette("Plate", tuple(Swatch(color, name) for color, name in zip(colors, (sky, orange, other + " 2"), strict=True)))
+    palette = DuplicateSwatches(ids=[swatch.id for swatch in palette.swatches]).run(palette).palette
+    assert [swatch.name for swatch in palette.swatches if swatch.name.startswith(sky)] == [sky, sky + " copy"]
+    assert "names" not in report("hex", palette)
+    named = replace(palette.swatches[0], name=sky + " copying"), *palette.swatches[1:]
+    assert report("hex", replace(palette, swatches=named))["names"].text == "1 name dropped"
 
 
 def test_every_loss_is_said_for_the_very_palette() -> None:
