@@ -16,7 +16,7 @@ import {
   useSensors,
 } from "@dnd-kit/core";
 import { useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { createPortal } from "react-dom";
 import type { Swatch } from "../api/types";
 import { useLens } from "../lens/lens";
@@ -199,6 +199,9 @@ export function useCarry(): Carry {
 const INSTRUCTIONS =
   "Space lifts what is selected, arrow keys carry it, Space puts it down, Escape puts it back.";
 
+const BY_POINTER = { activationConstraint: { distance: STILL_PX } };
+const KEY_CODES = { start: ["Space"], cancel: ["Escape"], end: ["Space", "Enter"] };
+
 interface Props {
   shown: readonly Swatch[];
   /** Called with what was carried and the gap that it was put into. */
@@ -216,20 +219,18 @@ export function Moving({ shown, onMove, carry, children }: Props) {
   const queries = useQueryClient();
   const { id: bench } = useBench();
   carry.moved = setGap;
-  // The keys have moved it already: what is drawn follows.
-  const followed: KeyboardCoordinateGetter = (_, { context }) => {
-    const { droppableContainers, droppableRects } = context;
-    const there = droppableContainers.getEnabled().find((entry) => placeOf(entry)?.index === carry.place);
-    const rect = there && droppableRects.get(there.id);
-    return rect ? { x: rect.left, y: rect.top } : undefined;
-  };
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: STILL_PX } }),
-    useSensor(KeyboardSensor, {
-      coordinateGetter: followed,
-      keyboardCodes: { start: ["Space"], cancel: ["Escape"], end: ["Space", "Enter"] },
-    }),
-  );
+  // The same ones for as long as the box is there: with others every cell would be drawn again.
+  const byKeys = useMemo(() => {
+    // The keys have moved it already: what is drawn follows.
+    const followed: KeyboardCoordinateGetter = (_, { context }) => {
+      const { droppableContainers, droppableRects } = context;
+      const there = droppableContainers.getEnabled().find((entry) => placeOf(entry)?.index === carry.place);
+      const rect = there && droppableRects.get(there.id);
+      return rect ? { x: rect.left, y: rect.top } : undefined;
+    };
+    return { coordinateGetter: followed, keyboardCodes: KEY_CODES };
+  }, [carry]);
+  const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, byKeys));
   const idsOf = (active: Active) => movedWith(String(active.id), shown, useScreen.getState().selection);
   // Only a pointer comes to a card; keys carry along the places.
   const cardOf = ({ activatorEvent, delta }: DragMoveEvent) =>
