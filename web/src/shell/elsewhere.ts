@@ -22,15 +22,15 @@ export function tellTabs(palette: string, revision: number) {
   channel?.postMessage({ palette, revision } satisfies Made);
 }
 
-/** Runs a fetch; where it is asked for again meanwhile, once more when it has ended, and never two at a time. */
-function oneAtATime(fetch: () => Promise<unknown>): () => void {
+/** Does a work; where it is asked for again meanwhile, once more when it has ended, and never two at a time. */
+function oneAtATime(work: () => Promise<unknown>): () => void {
   let isRunning = false;
   let isWanted = false;
   return function run() {
     isWanted = isRunning;
     if (isRunning) return;
     isRunning = true;
-    void fetch().finally(() => {
+    void work().finally(() => {
       isRunning = false;
       if (isWanted) run();
     });
@@ -39,21 +39,21 @@ function oneAtATime(fetch: () => Promise<unknown>): () => void {
 
 /** What was told of palettes, and the fetching of those that stand at another step than the one known here. */
 class Palettes {
-  private readonly told = new Map<string, { revision: number | null; isNew: boolean; fetch: () => void }>();
+  private readonly told = new Map<string, { revision: number | null; isNew: boolean; comeUp: () => void }>();
 
   constructor(private readonly queries: QueryClient) {}
 
   /** revision : where it stands now; null where that is not known. */
   tell(id: string, revision: number | null) {
-    const fetch = this.told.get(id)?.fetch ?? oneAtATime(() => this.fetch(id));
-    this.told.set(id, { revision, isNew: true, fetch });
+    const comeUp = this.told.get(id)?.comeUp ?? oneAtATime(() => this.comeUp(id));
+    this.told.set(id, { revision, isNew: true, comeUp });
   }
 
   private isChanging(id: string) {
     return this.queries.isMutating({ mutationKey: KEYS.changes(id) }) > 0;
   }
 
-  private async fetch(id: string) {
+  private async comeUp(id: string) {
     if (this.isChanging(id)) {
       // The answer to one's own step brings its state, or says that it was made on an older one.
       await new Promise<void>((done) => {
@@ -76,7 +76,7 @@ class Palettes {
   }
 
   catchUp() {
-    for (const { isNew, fetch } of this.told.values()) if (isNew) fetch();
+    for (const { isNew, comeUp } of this.told.values()) if (isNew) comeUp();
   }
 }
 
