@@ -10,6 +10,7 @@ class Source {
   static all: Source[] = [];
   onmessage: ((event: { data: string }) => void) | null = null;
   onerror: (() => void) | null = null;
+  onopen: (() => void) | null = null;
   readyState = 1;
   constructor(readonly url: string) {
     Source.all.push(this);
@@ -22,6 +23,16 @@ class Source {
   }
 }
 
+/** The browser's locks, one after the other. */
+class Locks {
+  private last: Promise<unknown> = Promise.resolve();
+  request(_name: string, { signal }: { signal: AbortSignal }, work: () => Promise<void>) {
+    const turn = this.last.then(() => (signal.aborted ? Promise.reject(new Error("not wanted")) : work()));
+    this.last = turn.catch(() => undefined);
+    return turn;
+  }
+}
+
 let queries: QueryClient;
 let asked: ReturnType<typeof vi.spyOn>;
 let stop: () => void;
@@ -31,14 +42,16 @@ const fetched = (key: readonly string[]) =>
     .length;
 const wait = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 
-beforeEach(() => {
+beforeEach(async () => {
   vi.useFakeTimers();
+  Object.defineProperty(navigator, "locks", { value: new Locks(), configurable: true });
   vi.stubGlobal("EventSource", Source);
   Source.all = [];
   queries = new QueryClient();
   queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 4 });
   asked = vi.spyOn(queries, "invalidateQueries");
   stop = keepUp(queries, ID);
+  await wait(0);
 });
 afterEach(() => {
   stop();
@@ -117,6 +130,27 @@ describe("what is made elsewhere", () => {
     expect(fetched(KEYS.shelf)).toBe(1);
   });
 
+  it("is heard by one window for all of the browser, and by the next when that is gone", async () => {
+    const tabs = new BroadcastChannel("huvren.steps");
+    const passed: unknown[] = [];
+    tabs.onmessage = ({ data }) => passed.push(data);
+    const other = keepUp(queries, null);
+    await wait(10);
+    expect(Source.all.length, "the other window waits").toBe(1);
+    newest().onopen?.();
+    newest().tell({ what: "step", palette: ID, revision: 5 });
+    vi.useRealTimers();
+    await vi.waitFor(() =>
+      expect(passed).toEqual([{ what: "anything" }, { what: "step", palette: ID, revision: 5 }]),
+    );
+    stop();
+    await vi.waitFor(() => expect(Source.all.map(({ url }) => url)).toHaveLength(2));
+    expect(Source.all[0]?.readyState).toBe(Source.CLOSED);
+    expect(newest().url).toBe("/api/changes");
+    other();
+    tabs.close();
+  });
+
   it("asks again later where it was refused, and not while the window cannot be seen", async () => {
     newest().close();
     newest().onerror?.();
@@ -128,8 +162,17 @@ describe("what is made elsewhere", () => {
     expect(Source.all.length).toBe(2);
     seen.mockReturnValue("visible");
     document.dispatchEvent(new Event("visibilitychange"));
+    await wait(0);
     expect(Source.all.length).toBe(3);
     seen.mockRestore();
+  });
+
+  it("is heard by each window for itself where a page has no locks", async () => {
+    Object.defineProperty(navigator, "locks", { value: undefined, configurable: true });
+    const other = keepUp(queries, null);
+    expect(Source.all.length).toBe(2);
+    other();
+    expect(newest().readyState).toBe(Source.CLOSED);
   });
 
   it("tells at once what it was about to tell when another palette is looked at", () => {

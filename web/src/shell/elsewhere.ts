@@ -5,21 +5,20 @@ import { hearServer, type Told } from "../api/changes";
 import { KEYS } from "../api/keys";
 import type { Palette } from "../api/types";
 
-/** A step that another tab of this browser has made. */
-interface Made {
-  palette: string;
-  revision: number;
-}
-
 const CHANNEL = "huvren.steps";
 /** Steps that follow each other closely are fetched once. */
 const SETTLE_MS = 100;
 const FRESH_MS = 2_000;
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel(CHANNEL);
 
+/** Tell the other tabs of this browser. */
+function pass(told: Told) {
+  channel?.postMessage(told);
+}
+
 /** Tell the other tabs that a palette has come to another step. */
 export function tellTabs(palette: string, revision: number) {
-  channel?.postMessage({ palette, revision } satisfies Made);
+  pass({ what: "step", palette, revision });
 }
 
 /** Does a work; where it is asked for again meanwhile, once more when it has ended, and never two at a time. */
@@ -101,9 +100,17 @@ export function keepUp(queries: QueryClient, palette: string | null): () => void
     isShelfOld ||= told.what !== "begun" || performance.now() - begun > FRESH_MS;
     settling ??= setTimeout(settle, SETTLE_MS);
   };
-  const hearTab = ({ data }: MessageEvent<Made>) => hear({ what: "step", ...data });
+  const hearTab = ({ data }: MessageEvent<Told>) => hear(data);
   channel?.addEventListener("message", hearTab);
-  const stop = hearServer(palette, hear);
+  // One window hears for all of the browser; what it may have missed before is known to none.
+  const stop = hearServer(
+    palette,
+    (told) => {
+      pass(told);
+      hear(told);
+    },
+    () => pass({ what: "anything" }),
+  );
   return () => {
     channel?.removeEventListener("message", hearTab);
     stop();
