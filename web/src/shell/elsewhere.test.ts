@@ -167,6 +167,16 @@ describe("what is made elsewhere", () => {
     seen.mockRestore();
   });
 
+  it("is not heard by a window that has gone while it waited", async () => {
+    const other = keepUp(queries, null);
+    await wait(10);
+    other();
+    stop();
+    await wait(10);
+    expect(Source.all.length).toBe(1);
+    expect(newest().readyState).toBe(Source.CLOSED);
+  });
+
   it("is heard by each window for itself where a page has no locks", async () => {
     Object.defineProperty(navigator, "locks", { value: undefined, configurable: true });
     const other = keepUp(queries, null);
