@@ -3,6 +3,7 @@
 import contextlib
 import json
 import os
+import re
 import select
 import signal
 import socket
@@ -221,7 +222,11 @@ def test_the_configuration_names_trusted_proxies_and_no_other(tmp_path: Any) -> 
     place = Places(tmp_path)
     plain = configuration(place, "127.0.0.1", 8000)
     assert "set_real_ip_from" not in plain
-    assert plain.count("X-Huvren-Client $remote_addr;") == 2, "its own word, not the visitor's"
+    # A location with headers of its own inherits none of the server's.
+    of_its_own = [block for block in re.findall(r"location [^{]*\{([^}]*)\}", plain) if "proxy_set_header" in block]
+    assert len(of_its_own) == 3
+    for block in [plain.partition("location /")[0], *of_its_own]:
+        assert block.count("X-Huvren-Client $remote_addr;") == 1, "its own word, not the visitor's"
     trusting = configuration(place, "::1", 8000, ("10.0.0.0/8", "192.0.2.1"))
     assert "set_real_ip_from 10.0.0.0/8; set_real_ip_from 192.0.2.1;" in trusting
     assert "listen [::1]:8000" in trusting
