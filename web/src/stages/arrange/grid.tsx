@@ -8,6 +8,7 @@ import { placesOf } from "../../bench/strip-cell";
 import { targetIndex } from "../../bench/strip-layout";
 import { useLens } from "../../lens/lens";
 import { useScreen, useScreenParts } from "../../shell/store";
+import { bringIntoView } from "../../ui/bring-into-view";
 import { textOn } from "../../ui/css-color";
 import { Sentence } from "../../ui/sentence";
 import { Columns, GroupWords } from "./group-words";
@@ -171,7 +172,7 @@ function Cells({ shape, chips }: { shape: Shape; chips: boolean }) {
     const line = lines.findIndex(
       (entry) => entry.kind === "row" && entry.places.some((place) => place.swatch?.id === current),
     );
-    if (line >= 0) virtualizer.scrollToIndex(line, { align: "auto" });
+    if (line >= 0) bringIntoView(virtualizer, line, { above: 0, below: 0 });
   }, [current, lines, virtualizer]);
   const focusWanted = useRef(false);
   useLayoutEffect(() => {

@@ -6,6 +6,7 @@ import { type Commands, useCommands, useGroups, useShown } from "../../bench/con
 import { pressSwatch } from "../../bench/select";
 import { useLens } from "../../lens/lens";
 import { currentOf, useScreen, useScreenParts } from "../../shell/store";
+import { bringIntoView } from "../../ui/bring-into-view";
 import { textOn } from "../../ui/css-color";
 import { focusMark } from "../../ui/marks";
 import { Measured } from "../../ui/measured";
@@ -15,6 +16,7 @@ import { GroupWords } from "./group-words";
 import { Toolbar } from "./toolbar";
 
 const ROW_PX = 34;
+const HEAD_PX = 28;
 const AROUND = 12;
 
 type Row = { kind: "group"; group: string | null } | { kind: "swatch"; place: number };
@@ -124,7 +126,7 @@ export function ListView() {
     getScrollElement: () => box.current,
     estimateSize: () => ROW_PX,
     overscan: AROUND,
-    scrollPaddingEnd: 2 * ROW_PX,
+    paddingStart: HEAD_PX,
   });
   const drawn = virtualizer.getVirtualItems();
   const from = drawn[0]?.index ?? 0;
@@ -138,7 +140,7 @@ export function ListView() {
   const at = useScreen(currentOf);
   const current = rows.findIndex((row) => row.kind === "swatch" && shown[row.place]?.id === at);
   useEffect(() => {
-    if (current >= 0) virtualizer.scrollToIndex(current, { align: "auto" });
+    if (current >= 0) bringIntoView(virtualizer, current, { above: HEAD_PX, below: ROW_PX });
   }, [current, virtualizer]);
   const pick: Acts["pick"] = (id, event) => pressSwatch(shown, id, event);
   const acts = useRef<Acts>({ pick, goTo, hover, operate });
@@ -151,10 +153,10 @@ export function ListView() {
       <Toolbar />
       <div ref={box} className="min-h-0 grow overflow-y-auto">
         <Measured id="list">
-          <table className="w-full border-collapse text-small">
+          <table className="w-full table-fixed border-collapse text-small">
             <caption className="sr-only">Swatches</caption>
             <thead className="sticky top-0 z-10 bg-ground text-left text-quiet">
-              <tr className="h-7">
+              <tr style={{ height: HEAD_PX }}>
                 <th className="w-12 pr-3 text-right font-normal">Index</th>
                 <th className="w-24 font-normal">Color</th>
                 <th className="font-normal">Name</th>
