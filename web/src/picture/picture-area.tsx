@@ -203,8 +203,13 @@ export function PictureArea({
     const y = Math.floor(place?.y ?? -1);
     return x >= 0 && y >= 0 && x < width && y < height ? { x, y } : null;
   };
-  const outlineView =
-    rightView && regions ? { ...rightView, zoom: (rightView.zoom * width) / regions.source.width } : null;
+  const outlineZoom = view && regions && (view.zoom * width) / regions.source.width;
+  // The same as long as it says the same: an outline is not looked for anew while a color is dragged.
+  const outlineView = useMemo(
+    () =>
+      view && outlineZoom ? { zoom: outlineZoom, x: view.x + (isPaned ? paneWidth : 0), y: view.y } : null,
+    [view, outlineZoom, isPaned, paneWidth],
+  );
   const selects = useDragTool((state) => state.tool) !== "hand" && regions !== null;
   const nudge = (event: KeyboardEvent) => {
     const step = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[event.key];

@@ -106,5 +106,9 @@ describe("the outline of what is selected", () => {
     expect(both[8 + 2]).toBe(0);
     expect(both.reduce((sum, edge) => sum + edge, 0)).toBeGreaterThan(4);
     expect(outline(plate, 1, "c")[8 + 2]).toBe(1);
+    // What stands at the end of a row is not beside what begins the next one.
+    const ends = outline(drawn("aaaabb", "baaabb", "baaaab", "baaaaa"), 1, "b");
+    expect([...ends.slice(0, 6)].join("")).toBe("000000");
+    expect([...ends.slice(6, 12)].join("")).toBe("000011");
   });
 });

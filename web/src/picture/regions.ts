@@ -89,37 +89,61 @@ export function outlineOnScreen(
     columns[x] = column >= 0 && column < source.width ? column : -1;
   }
   const raw = new Uint8Array(width * height);
+  let [first, last] = [height, -1];
   for (let y = 0; y < height; y++) {
     const row = Math.floor((y + 0.5 - view.y) / view.zoom);
     if (row < 0 || row >= source.height) continue;
+    let any = 0;
     for (let x = 0; x < width; x++) {
       const column = columns[x] as number;
-      if (column >= 0)
-        raw[y * width + x] = chosen[source.indices[row * source.width + column] as number] ?? 0;
+      if (column < 0) continue;
+      const is = chosen[source.indices[row * source.width + column] as number] as number;
+      raw[y * width + x] = is;
+      any |= is;
     }
+    if (!any) continue;
+    first = Math.min(first, y);
+    last = y;
   }
   // Where a pixel of the picture is large on the screen, each one is meant.
-  const smooth = view.zoom >= 3 ? raw : withoutGrains(raw, width, height);
-  const edges = edgesOf(smooth, width, height);
-  return edges.includes(1) ? edges : edgesOf(raw, width, height);
+  const smooth = view.zoom >= 3 ? raw : withoutGrains(raw, width, first, last + 1);
+  const edges = edgesOf(smooth, width, height, first, last + 1);
+  return edges.includes(1) ? edges : edgesOf(raw, width, height, first, last + 1);
 }
 
-/** Each place as most of the nine around it. */
-function withoutGrains(mask: Uint8Array, width: number, height: number): Uint8Array {
-  const across = new Uint8Array(mask.length);
-  for (let place = 0; place < mask.length; place++)
-    across[place] = (mask[place - 1] ?? 0) + (mask[place] as number) + (mask[place + 1] ?? 0);
+/** Each place as most of the nine around it; all that is set lies in the rows from `first` to before `end`. */
+function withoutGrains(mask: Uint8Array, width: number, first: number, end: number): Uint8Array {
   const most = new Uint8Array(mask.length);
-  for (let place = 0; place < width * height; place++) {
-    const sum = (across[place - width] ?? 0) + (across[place] as number) + (across[place + width] ?? 0);
-    most[place] = sum >= 5 ? 1 : 0;
+  // Sums of three side by side in the rows above, here and below.
+  const sums = [new Uint8Array(width), new Uint8Array(width), new Uint8Array(width)];
+  const sum = (row: number) => {
+    const into = sums[(row + 3) % 3] as Uint8Array;
+    if (row < first || row >= end) return into.fill(0);
+    const begin = row * width;
+    let left = 0;
+    let here = mask[begin] as number;
+    for (let x = 0; x < width; x++) {
+      const right = x + 1 < width ? (mask[begin + x + 1] as number) : 0;
+      into[x] = left + here + right;
+      left = here;
+      here = right;
+    }
+    return into;
+  };
+  let above = sum(first - 1);
+  let here = sum(first);
+  for (let row = first; row < end; row++) {
+    const below = sum(row + 1);
+    for (let x = 0; x < width; x++)
+      if ((above[x] as number) + (here[x] as number) + (below[x] as number) >= 5) most[row * width + x] = 1;
+    [above, here] = [here, below];
   }
   return most;
 }
 
-function edgesOf(mask: Uint8Array, width: number, height: number): Uint8Array {
+function edgesOf(mask: Uint8Array, width: number, height: number, first: number, end: number): Uint8Array {
   const edges = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) {
+  for (let y = first; y < end; y++) {
     for (let x = 0; x < width; x++) {
       const place = y * width + x;
       if (!mask[place]) continue;

@@ -8,7 +8,8 @@ import type { Palette } from "../api/types";
 const CHANNEL = "huvren.steps";
 /** Steps that follow each other closely are fetched once. */
 const SETTLE_MS = 100;
-const FRESH_MS = 2_000;
+/** A page with thousands of cards draws them for some seconds before it comes to hearing. */
+const FRESH_MS = 5_000;
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel(CHANNEL);
 
 /** Tell the other tabs of this browser. */

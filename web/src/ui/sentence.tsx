@@ -251,17 +251,31 @@ export function ActionPanel({
   children,
 }: ActionProps) {
   const [open, setOpen] = useState(false);
+  const [isWanted, setIsWanted] = useState(false);
   const turn = (next: boolean) => {
     setOpen(next);
     if (next) onOpen?.();
     else onClose?.();
   };
+  const button = { "data-mark": mark, disabled, className, "aria-label": about, children: label };
+  // Until it is wanted a panel is its button alone: lists and toolbars have many of them, and draw them again at each press.
+  if (!isWanted)
+    return (
+      <TextButton
+        {...button}
+        aria-haspopup="dialog"
+        aria-expanded={false}
+        data-state="closed"
+        onClick={() => {
+          setIsWanted(true);
+          turn(true);
+        }}
+      />
+    );
   return (
     <Popover.Root open={open} onOpenChange={turn}>
       <Popover.Trigger asChild>
-        <TextButton data-mark={mark} disabled={disabled} className={className} aria-label={about}>
-          {label}
-        </TextButton>
+        <TextButton {...button} />
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

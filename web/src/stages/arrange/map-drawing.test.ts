@@ -1,5 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import type { Swatch } from "../../api/types";
+import * as css from "../../ui/css-color";
 import { type Dot, dotAt, dotsIn, drawDots, drawSelected, linksOf, pieces } from "./map-drawing";
 
 const dot = (id: string, x: number, y: number, more: Partial<Swatch> = {}): Dot => ({
@@ -80,6 +81,35 @@ describe("the dots of the map", () => {
       ["ink", 100, 40, 9],
       ["ground", 100, 40, 7],
       ["seen #c", 100, 40, 5],
+    ]);
+  });
+  it("are set pixel by pixel where they are more than a thousand, and look the same", () => {
+    const data = new Uint8ClampedArray(40 * 40 * 4);
+    const put = vi.fn();
+    const pen = {
+      canvas: { width: 40, height: 40 },
+      getTransform: () => ({ a: 2, e: 0, f: 0 }),
+      createImageData: () => ({ data }),
+      putImageData: put,
+    } as unknown as CanvasRenderingContext2D;
+    const many = Array.from({ length: 1001 }, (_, place) =>
+      dot(`${place}`, 10, 10, { rgb: [1, 2, 3] } as Partial<Swatch>),
+    );
+    const colors = { ink: [9, 9, 9], ground: [200, 200, 200] };
+    vi.spyOn(css, "cssBytes").mockImplementation(
+      (name) => colors[name as keyof typeof colors] as [number, number, number],
+    );
+    drawSelected(pen, many, new Set(many.map(({ swatch }) => swatch.id)), {
+      ...ink,
+      rgb: (red, green, blue) => [red, green, blue],
+    });
+    expect(put).toHaveBeenCalledOnce();
+    const at = (x: number, y: number) => Array.from(data.slice((y * 40 + x) * 4, (y * 40 + x) * 4 + 4));
+    // A dot of 5, twice as fine: 10 pixels of color, up to 14 of the ground, up to 18 of ink.
+    expect([20, 30, 31, 34, 35, 38, 39].map((x) => at(x, 20)[0])).toEqual([1, 1, 200, 200, 9, 9, 0]);
+    expect([2, 1].map((y) => at(20, y))).toEqual([
+      [9, 9, 9, 255],
+      [0, 0, 0, 0],
     ]);
   });
   it("are linked to their nearest where that is near enough and drawn", () => {

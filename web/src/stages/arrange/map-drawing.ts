@@ -79,7 +79,13 @@ function discOf(radius: number): [number, number][] {
   return made;
 }
 
-function stamped(pen: CanvasRenderingContext2D, dots: readonly Dot[], { ground, rgb }: Ink) {
+/** Dots in rings, pixel by pixel. rings : by how much more than the dot each reaches, and its color, from the outermost in. */
+function stamped(
+  pen: CanvasRenderingContext2D,
+  dots: readonly Dot[],
+  rings: readonly [number, string][],
+  { rgb }: Ink,
+) {
   const { width, height } = pen.canvas;
   const { a: ratio, e: left, f: top } = pen.getTransform();
   const image = pen.createImageData(width, height);
@@ -93,14 +99,13 @@ function stamped(pen: CanvasRenderingContext2D, dots: readonly Dot[], { ground, 
       if (column >= 0 && column < width && row >= 0 && row < height) words[row * width + column] = word;
     }
   };
-  const around = cssBytes(ground);
   const radius = dots[0]?.r ?? 0;
-  const rim = discOf((radius + 1) * ratio);
+  const around = rings.map(([more, color]) => [discOf((radius + more) * ratio), cssBytes(color)] as const);
   const inner = discOf(radius * ratio);
   for (const dot of dots) {
     const x = Math.round(dot.x * ratio + left);
     const y = Math.round(dot.y * ratio + top);
-    put(rim, x, y, around);
+    for (const [disc, color] of around) put(disc, x, y, color);
     put(inner, x, y, rgb(...(dot.swatch.rgb as [number, number, number])));
   }
   pen.putImageData(image, 0, 0);
@@ -113,7 +118,7 @@ export function drawDots(
   links: readonly [Point, Point][],
   ink: Ink,
 ) {
-  if (dots.length > MANY_DOTS) stamped(pen, dots, ink);
+  if (dots.length > MANY_DOTS) stamped(pen, dots, [[1, ink.ground]], ink);
   else
     for (const dot of dots) {
       round(pen, dot, 1, ink.ground);
@@ -127,14 +132,19 @@ export function drawSelected(
   pen: CanvasRenderingContext2D,
   dots: readonly Dot[],
   selection: ReadonlySet<string>,
-  { ground, ink, css }: Ink,
+  ink: Ink,
 ) {
-  for (const dot of dots) {
-    if (!selection.has(dot.swatch.id)) continue;
-    round(pen, dot, 4, ink);
-    round(pen, dot, 2, ground);
-    round(pen, dot, 0, css(dot.swatch.hex));
-  }
+  const chosen = dots.filter((dot) => selection.has(dot.swatch.id));
+  const rings: [number, string][] = [
+    [4, ink.ink],
+    [2, ink.ground],
+  ];
+  if (chosen.length > MANY_DOTS) stamped(pen, chosen, rings, ink);
+  else
+    for (const dot of chosen) {
+      for (const [more, color] of rings) round(pen, dot, more, color);
+      round(pen, dot, 0, ink.css(dot.swatch.hex));
+    }
 }
 
 /** The dot that is seen at a place: of those that lie there the one that is drawn last. */
