@@ -1,25 +1,31 @@
 """Change single lines and see whether a test notices: `./run mutate [--area core|studio|web] [--count N] [--seed S] [PATH …]`.
 
-Each change is made in a copy of the checkout. First the tests run whose file names the changed module, then the others of its area;
-a change that all of them pass survives and is listed. Compiled kernels are left out: each would be compiled anew. Sources of the
-interface are changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those run that use the changed file.
+Each change is made in a copy of the checkout, several at a time in several copies. The tests run that reach the changed line
+(`tools/reach.py`), the quickest first, and then those whose file names the changed module, which may reach it in another process; a
+change that all of them pass survives and is listed. A run that takes far longer than it did without the change is ended and counts as
+noticed: the change goes round without end. Compiled kernels are left out: each would be compiled anew. Sources of the interface are
+changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those run that use the changed file.
 """
 
 import argparse
 import ast
 import json
 import os
+import queue
 import random
+import re
 import shutil
 import subprocess
 import sys
 import tempfile
 import time
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
 from tools.node import node_environment
+from tools.reach import Reach, reach_of
 from tools.steps import PYTHON, ROOT
 
 CORE = ROOT / "huvren" / "core"
@@ -147,20 +153,28 @@ def candidates(paths: list[Path]) -> list[Path]:
     ]  # fmt: skip
 
 
-def _tests_for(path: Path, copy: Path) -> tuple[list[Path], list[Path]]:
-    """Test files that name the module or its folder, and all others."""
+def _near(path: Path, copy: Path) -> list[str]:
+    """Test files that name the module, as a path from the checkout."""
     dotted = ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
     every = sorted((copy / area_of(path).tests).rglob("test_*.py"))
-    near = [test for test in every if dotted in (text := test.read_text(encoding="utf-8")) or path.stem in text]
-    return near, [test for test in every if test not in near]
+    package, _, name = dotted.rpartition(".")
+    named = re.compile(rf"\b{re.escape(dotted)}\b|from {re.escape(package)} import [^\n]*\b{re.escape(name)}\b")
+    return [test.relative_to(copy).as_posix() for test in every if named.search(test.read_text(encoding="utf-8"))]
 
 
-def _passes(copy: Path, tests: list[Path], seconds: float) -> bool:
-    command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", *map(str, tests)]
+NO_TESTS = 5
+"""What pytest ends with where it found none."""
+
+
+def _passes(copy: Path, tests: list[str], seconds: float) -> bool:
+    """Whether these tests pass in a copy. A copy has a tests' database of its own."""
+    listed = copy / ".tests"
+    listed.write_text("\n".join(tests), encoding="utf-8")
+    command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", "--create-db", f"@{listed}"]
     # Two changes of one file within a second and of one length look alike to Python's bytecode cache.
-    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
+    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "HUVREN_DB_NAME": f"mutate_{copy.name}"}
     try:
-        return subprocess.run(command, cwd=copy, capture_output=True, timeout=seconds, env=environment).returncode == 0
+        return subprocess.run(command, cwd=copy, capture_output=True, timeout=seconds, env=environment).returncode in (0, NO_TESTS)
     except subprocess.TimeoutExpired:
         return False
 
@@ -174,18 +188,41 @@ def _passes_in_web(copy: Path, path: Path, seconds: float) -> bool:
         return False
 
 
-def survives(change: Change, copy: Path, each: float) -> bool:
-    """Whether every test passes with this change."""
+BEFORE_ANY_S = 90
+"""Seconds that a run may take beside its tests: to start, and to make a database."""
+SLOWER = 4
+
+
+def survives(change: Change, copy: Path, each: float, reach: Reach | None = None) -> bool:
+    """Whether every test passes with this change. each : seconds for tests of which is not known how long they take."""
     target = copy / change.path.relative_to(ROOT)
     before = target.read_text(encoding="utf-8")
     target.write_text(change.text, encoding="utf-8")
     try:
         if change.path.suffix != ".py":
             return _passes_in_web(copy, change.path, each)
-        near, far = _tests_for(change.path, copy)
-        return all(_passes(copy, tests, each) for tests in (near, far) if tests)
+        reaching = reach.tests_of(change.path.relative_to(ROOT).as_posix(), change.line) if reach else []
+        if reaching and reach and not _passes(copy, reaching, BEFORE_ANY_S + SLOWER * reach.time_of(reaching)):
+            return False
+        near = _near(change.path, copy)
+        return not near or _passes(copy, near, each)
     finally:
         target.write_text(before, encoding="utf-8")
+
+
+def _copied(copy: Path, area: str) -> Path:
+    """A copy of what the tests of an area need of the checkout."""
+    copy.mkdir()
+    names = ["huvren", "tests", "tools", "bench", "docs", "pyproject.toml", "manage.py", "openapi.json", "README.md", "CHANGELOG.md"]
+    for name in [*names, *(["web"] if area == "web" else [])]:
+        source = ROOT / name
+        if source.is_dir():
+            shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__", "node_modules", "dist"))
+        else:
+            shutil.copy(source, copy / name)
+    if area == "web":
+        (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
+    return copy
 
 
 def main() -> int:
@@ -196,37 +233,49 @@ def main() -> int:
     parser.add_argument("--count", type=int, default=20)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--seconds", type=float, default=1200, help="begin no further change after this")
-    parser.add_argument("--each", type=float, default=240, help="a test run longer than this counts as noticed")
+    parser.add_argument(
+        "--each", type=float, default=900, help="a test file of which no time is known goes round without end after this"
+    )
+    parser.add_argument("--processes", type=int, default=2, help="changes at a time")
+    parser.add_argument("--from", type=int, default=0, dest="first", help="leave out so many of the changes that the seed chooses")
     options = parser.parse_args()
     pool = [
         change
         for path in candidates([p.resolve() for p in options.paths] or [ROOT / AREAS[options.area].sources])
         for change in changes(path)
     ]
-    chosen = random.Random(options.seed).sample(pool, min(options.count, len(pool)))
-    begun, left, tried = time.monotonic(), [], 0
+    chosen = random.Random(options.seed).sample(pool, min(options.count, len(pool)))[options.first :]
+    begun = time.monotonic()
+    outcomes: list[tuple[Change, bool]] = []
     with tempfile.TemporaryDirectory(prefix="huvren-mutate-") as folder:
-        copy = Path(folder)
-        names = ["huvren", "tests", "tools", "bench", "pyproject.toml", "manage.py", "openapi.json"]
-        for name in [*names, *(["web"] if options.area == "web" else [])]:
-            source = ROOT / name
-            if source.is_dir():
-                shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__", "node_modules", "dist"))
-            else:
-                shutil.copy(source, copy / name)
-        if options.area == "web":
-            (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
-        for change in chosen:
+        copies: queue.Queue[Path] = queue.Queue()
+        for number in range(options.processes):
+            copies.put(_copied(Path(folder) / f"copy{number}", options.area))
+        reach = None
+        if options.area != "web":
+            copy = copies.get()
+            reach = reach_of(copy, AREAS[options.area].sources, AREAS[options.area].tests, options.processes)
+            copies.put(copy)
+
+        def tried(change: Change) -> None:
             if time.monotonic() - begun > options.seconds:
-                break
-            tried += 1
-            alive = survives(change, copy, options.each)
-            left += [change] if alive else []
-            print(f"{'SURVIVES' if alive else 'noticed '} {change}", flush=True)
-    kept = f"{(tried - len(left)) / max(tried, 1):.0%}"
+                return
+            copy = copies.get()
+            try:
+                is_alive = survives(change, copy, options.each, reach)
+            finally:
+                copies.put(copy)
+            outcomes.append((change, is_alive))
+            print(f"{'SURVIVES' if is_alive else 'noticed '} {change}", flush=True)
+
+        with ThreadPoolExecutor(options.processes) as pool_of_threads:
+            list(pool_of_threads.map(tried, chosen))
+    left = [change for change, is_alive in outcomes if is_alive]
+    count = len(outcomes)
+    kept = f"{(count - len(left)) / max(count, 1):.0%}"
     print(
-        f"\n{tried} of {len(pool):,} possible changes tried in {options.area} (seed {options.seed}): "
-        f"{tried - len(left)} noticed ({kept}), {len(left)} survive."
+        f"\n{count} of {len(pool):,} possible changes tried in {options.area} (seed {options.seed}): "
+        f"{count - len(left)} noticed ({kept}), {len(left)} survive."
     )
     for change in left:
         print(f"  {change}")

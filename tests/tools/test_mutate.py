@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from tools import mutate
+from tools.reach import Reach
 from tools.steps import ROOT
 
 SOURCE = '''"""A module."""
@@ -72,7 +73,7 @@ def copy(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     (root / "tests" / "core").mkdir(parents=True)
     (root / "huvren" / "core" / "module.py").write_text(SOURCE)
     (root / "tests" / "core" / "test_module.py").write_text(
-        "import sys\nsys.path.insert(0, 'huvren/core')\nimport module\n\n\n"
+        "import sys\nsys.path.insert(0, 'huvren/core')\nimport module  # huvren.core.module\n\n\n"
         "def test_low():\n    assert module.clamp(1, 2, 9) == 2\n    assert module.clamp(12, 2, 9) == 9\n"
     )
     (root / "pytest.ini").write_text("[pytest]\naddopts = -p no:django\n")
@@ -88,6 +89,19 @@ def test_what_a_test_notices_is_told_from_what_survives(copy: Path) -> None:
     assert not mutate.survives(found["min(value, high)"], copy, 60)
     assert mutate.survives(found["count == 1"], copy, 60), "nothing tests the label"
     assert target.read_text() == SOURCE, "each change is taken back"
+
+
+def test_tests_that_reach_a_line_are_asked_wherever_they_stand(copy: Path) -> None:
+    found = {change.before: change for change in mutate.changes(mutate.ROOT / "huvren" / "core" / "module.py")}
+    (copy / "tests" / "core" / "test_module.py").unlink()
+    other = copy / "tests" / "core" / "test_other.py"
+    other.write_text("import importlib, sys\nsys.path.insert(0, 'huvren/core')\n\n\ndef test_one():\n"
+                     "    assert importlib.import_module('mod' + 'ule').label(1) == '1 one'\n")  # fmt: skip
+    change = found["count == 1"]
+    assert mutate.survives(change, copy, 60), "no file names the module"
+    assert mutate.survives(change, copy, 60, Reach({}, {})), "and none is known to run it"
+    reach = Reach({"huvren/core/module.py": {str(change.line): ["tests/core/test_other.py::test_one"]}}, {})
+    assert not mutate.survives(change, copy, 60, reach)
 
 
 def test_sources_of_the_interface_are_changed_over_their_syntax_tree(tmp_path: Path) -> None:
