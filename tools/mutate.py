@@ -9,6 +9,7 @@ changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those r
 
 import argparse
 import ast
+import dataclasses
 import json
 import os
 import queue
@@ -170,7 +171,7 @@ def _passes(copy: Path, tests: list[str], seconds: float) -> bool:
     """Whether these tests pass in a copy. A copy has a tests' database of its own."""
     listed = copy / ".tests"
     listed.write_text("\n".join(tests), encoding="utf-8")
-    command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", "--create-db", f"@{listed}"]
+    command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", f"@{listed}"]
     # Two changes of one file within a second and of one length look alike to Python's bytecode cache.
     environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "HUVREN_DB_NAME": f"mutate_{copy.name}"}
     try:
@@ -256,6 +257,12 @@ def main() -> int:
             copy = copies.get()
             reach = reach_of(copy, AREAS[options.area].sources, AREAS[options.area].tests, options.processes)
             copies.put(copy)
+
+        if chosen and reach is not None:
+            # A command that pytest does not understand would count as noticed.
+            whole = chosen[0].path.read_text(encoding="utf-8")
+            if not survives(dataclasses.replace(chosen[0], text=whole), copy, options.each, reach):
+                raise RuntimeError(f"Without any change the tests of {chosen[0].path.relative_to(ROOT)} do not pass.")
 
         def tried(change: Change) -> None:
             if time.monotonic() - begun > options.seconds:
