@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from huvren import __version__
 from huvren.studio import bounds
 from huvren.studio.bounds import SIGNED_OUT
+from huvren.studio.api.parts.media import of_media
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services.load import preparing, quotas, readiness
@@ -94,7 +95,7 @@ def usage(request: HttpRequest) -> UsageOut:
     })  # fmt: skip
 
 
-@router.get("/changes", response={200: None, 204: None})
+@router.get("/changes", response={204: None}, openapi_extra=of_media("text/event-stream"))
 def changes(request: HttpRequest) -> HttpResponse:
     """What changes on the artist's shelf, as server-sent events (`huvren.site.streams`).
 
