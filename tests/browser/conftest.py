@@ -2,17 +2,23 @@
 
 import signal
 import subprocess
+import threading
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.contrib.staticfiles import handlers
+from django.contrib.staticfiles.handlers import StaticFilesHandler
+from django.core.signals import request_finished, request_started
 from django.db import connection
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from django.http import HttpRequest, HttpResponse
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from pytest_django.live_server_helper import LiveServer
 
 from huvren.studio.services.load import jobs
 from tests.pictures import painted, png
-from tests.waiting import ended
+from tests.waiting import ended, until
 from tests.workers import forget_queue, start_worker
 
 ARGUMENTS = [
@@ -23,6 +29,8 @@ ARGUMENTS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # All pages of the tests in one process, which is warm: a new one for each compiles every script anew.
+    "--process-per-site",
 ]
 # The very first run compiles the kernels that a page waits for.
 expect.set_options(timeout=30_000)
@@ -49,9 +57,78 @@ def emptied_database(django_db_setup: None, django_db_blocker: Any) -> Iterator[
         )
 
 
+class InFlight:
+    """Requests that the tests' server is at work on: Django says when each begins and ends."""
+
+    def __init__(self) -> None:
+        self.count = 0
+        self._lock = threading.Lock()
+        request_started.connect(self._begins)
+        request_finished.connect(self._ends)
+
+    def _begins(self, **_: Any) -> None:
+        with self._lock:
+            self.count += 1
+
+    def _ends(self, **_: Any) -> None:
+        with self._lock:
+            self.count -= 1
+
+
+@pytest.fixture(scope="session")
+def in_flight() -> InFlight:
+    return InFlight()
+
+
+class KeptFiles(StaticFilesHandler):
+    """Files of the interface as ours are served: named by their content, and so never asked for twice."""
+
+    def serve(self, request: HttpRequest) -> HttpResponse:
+        response: HttpResponse = super().serve(request)
+        response["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+
+@pytest.fixture(scope="session")
+def live_server() -> Iterator[LiveServer]:
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(handlers, "StaticFilesHandler", KeptFiles)
+        server = LiveServer("localhost")
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def windows(browser: Browser, in_flight: InFlight, live_server: LiveServer) -> Iterator[BrowserContext]:
+    """Where all tests open their pages: a profile of its own for each costs the browser more than most tests do, and compiles
+    every script anew. What a page leaves behind is cleared away before the next one (`page`)."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url, accept_downloads=True)
+    # It stays open, and the process with it.
+    context.new_page().goto("/api/health")
+    yield context
+    context.close()
+
+
+def cleared(windows: BrowserContext, url: str) -> Page:
+    """A new page in a profile that knows nothing of the tests before."""
+    windows.clear_cookies()
+    windows.clear_permissions()
+    page = windows.new_page()
+    session = windows.new_cdp_session(page)
+    session.send("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "all"})
+    session.detach()
+    return page
+
+
 @pytest.fixture
 def page(
-    request: pytest.FixtureRequest, emptied_database: None, browser: Browser, live_server: Any, settings: Any, transactional_db: None
+    request: pytest.FixtureRequest,
+    emptied_database: None,
+    windows: BrowserContext,
+    in_flight: InFlight,
+    live_server: LiveServer,
+    settings: Any,
+    transactional_db: None,
 ) -> Iterator[Page]:
     """A signed-in artist's page. Fails on console errors and on requests to any other origin.
 
@@ -61,8 +138,7 @@ def page(
     expected = (*EXPECTED_PROBLEMS, *(marker.args if marker else ()))
     settings.DEMO = True
     get_user_model().objects.create_user("demo")
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url, accept_downloads=True)
-    page = context.new_page()
+    page = cleared(windows, live_server.url)
     page.set_default_timeout(30_000)
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(f"error: {error}"))
@@ -81,8 +157,13 @@ def page(
         ),
     )
     yield page
-    context.close()
-    assert wrong == []
+    # What is broken off by closing the window is no fault of the page.
+    found = [*wrong]
+    for window in windows.pages[1:]:
+        window.close()
+    # The database is emptied next: not under a request that still writes to it.
+    until(lambda: in_flight.count == 0)
+    assert found == []
 
 
 @pytest.fixture

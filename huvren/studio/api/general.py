@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field
 
 from huvren import __version__
 from huvren.studio import bounds
-from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.api.parts.media import of_media
+from huvren.studio.bounds import SIGNED_OUT
 from huvren.studio.middleware.bodies import refusal, size_said
 from huvren.studio.middleware.problems import problem
 from huvren.studio.services.load import preparing, quotas, readiness

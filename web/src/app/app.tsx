@@ -1,21 +1,20 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { Suspense, useEffect } from "react";
 import { Route, Switch, useRoute } from "wouter";
 import { navigate } from "wouter/use-browser-location";
-import { StagesContext } from "../bench/stages";
+import { loadAhead, StagesContext } from "../bench/stages";
 import { useWaitingFiles } from "../imports/store";
 import { keepUp } from "../shell/elsewhere";
 import { useJobsShown } from "../shell/jobs";
 import { Notices } from "../shell/notices";
 import { Preparing } from "../shell/preparing";
 import { Button } from "../ui/button";
+import { later, whenIdle } from "../ui/later";
 import { STAGES } from "./stages";
 
-const Bench = lazy(() => import("../bench/bench").then((loaded) => ({ default: loaded.Bench })));
-const Shelf = lazy(() => import("../shelf/shelf").then((loaded) => ({ default: loaded.Shelf })));
-const ImportPage = lazy(() =>
-  import("../imports/import-page").then((loaded) => ({ default: loaded.ImportPage })),
-);
+const Bench = later<{ id: string }>(async () => (await import("../bench/bench")).Bench);
+const Shelf = later(async () => (await import("../shelf/shelf")).Shelf);
+const ImportPage = later(async () => (await import("../imports/import-page")).ImportPage);
 
 const BENCH = /^\/palettes\/(?<id>[0-9a-f-]{36})$/;
 
@@ -27,6 +26,14 @@ function Loading() {
   );
 }
 
+/** Have there what an address shows first. */
+export function loadFor({ pathname, search }: Location): Promise<unknown> {
+  if (!BENCH.test(pathname)) return Shelf.load();
+  const asked = new URLSearchParams(search).get("stage");
+  const stage = STAGES.find((entry) => entry.id === asked);
+  return Promise.all([Bench.load(), stage?.component.load()]);
+}
+
 export function App() {
   useJobsShown();
   const queries = useQueryClient();
@@ -35,9 +42,11 @@ export function App() {
   useEffect(() => keepUp(queries, palette), [queries, palette]);
   const waiting = useWaitingFiles((state) => state.waiting);
   useEffect(() => {
-    // While the shelf is looked at, the bench comes along; on a bench, its stages do.
-    const later = window.requestIdleCallback ?? ((run: () => void) => setTimeout(run, 400));
-    later(() => void import("../bench/bench"));
+    // While the shelf is looked at, the bench and its stages come along.
+    whenIdle(() => {
+      void Bench.load();
+      loadAhead(STAGES);
+    });
   }, []);
   return (
     <StagesContext value={STAGES}>

@@ -2,9 +2,10 @@ import { act } from "react";
 import { createRoot } from "react-dom/client";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { keysOf } from "../bench/keys";
-import { componentOf, loadAhead, runStageKey, type Stage } from "../bench/stages";
+import { loadAhead, runStageKey, type Stage } from "../bench/stages";
 import { useScreen } from "../shell/store";
 import { useGather } from "../stages/gather/views";
+import { later } from "../ui/later";
 import { STAGES } from "./stages";
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
@@ -43,7 +44,8 @@ describe("the stages", () => {
   });
 
   it("load a component each", async () => {
-    for (const stage of STAGES) expect(typeof (await stage.load()).default).toBe("function");
+    for (const stage of STAGES)
+      expect(await stage.component.load()).toEqual({ default: expect.any(Function) });
   }, 60_000);
 });
 
@@ -66,17 +68,17 @@ describe("a key of a stage", () => {
 });
 
 describe("a further stage", () => {
-  const load = vi.fn(async () => ({ default: () => <p>Checked</p> }));
-  const check: Stage = { id: "check", label: "Check", use: "Say whether it reads", load, keys: [] };
-  afterEach(() => {
-    load.mockClear();
-    vi.unstubAllGlobals();
+  const load = vi.fn();
+  let check: Stage;
+  beforeEach(() => {
+    load.mockReset().mockResolvedValue(() => <p>Checked</p>);
+    check = { id: "check", label: "Check", use: "Say whether it reads", component: later(load), keys: [] };
   });
+  afterEach(() => vi.unstubAllGlobals());
 
   it("is its descriptor: it is loaded once, however often it is shown", async () => {
-    expect(componentOf(check)).toBe(componentOf(check));
     expect(load).not.toHaveBeenCalled();
-    const Shown = componentOf(check);
+    const Shown = check.component;
     const box = document.createElement("div");
     const root = createRoot(box);
     await act(async () => root.render(<Shown />));

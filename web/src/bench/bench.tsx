@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, memo, Suspense, useDeferredValue, useEffect, useLayoutEffect, useState } from "react";
+import { memo, Suspense, useDeferredValue, useEffect, useLayoutEffect, useState } from "react";
 import { navigate } from "wouter/use-browser-location";
 import { useMenusAsked, usePaletteOf } from "../api/palette";
 import { KEYS } from "../api/queries";
@@ -18,12 +18,11 @@ import { useFocus, useReadoutOpen } from "./focus";
 import { BenchHeader } from "./header";
 import { useBenchKeys } from "./keys";
 import { NotUnderstood } from "./not-understood";
+import { Readout } from "./readout";
 import { StageRow } from "./stage-row";
-import { componentOf, loadAhead, useStages } from "./stages";
+import { loadAhead, useStages } from "./stages";
 import { Strip } from "./strip";
 import { useClipboard } from "./use-clipboard";
-
-const Readout = lazy(() => import("./readout").then((loaded) => ({ default: loaded.Readout })));
 
 function Waiting({ text }: { text: string }) {
   return (
@@ -127,7 +126,7 @@ function Working({ stage }: { stage: string }) {
   const narrow = useIsNarrow();
   const isReadoutOpen = useReadoutOpen((state) => state.isOpen);
   const chosen = stages.find((entry) => entry.id === stage) ?? stages[0];
-  const Stage = chosen && componentOf(chosen);
+  const Stage = chosen?.component;
   return (
     <div className="relative flex min-h-0 grow">
       <main
@@ -151,11 +150,9 @@ function Working({ stage }: { stage: string }) {
           id="readout"
           className={narrow ? "absolute inset-y-0 right-11 z-20 flex shadow-lg" : "flex shrink-0"}
         >
-          <Suspense fallback={<aside className="w-[306px] shrink-0" />}>
-            <Measured id="readout">
-              <Readout />
-            </Measured>
-          </Suspense>
+          <Measured id="readout">
+            <Readout />
+          </Measured>
         </div>
       )}
     </div>

@@ -1,4 +1,4 @@
-import { lazy, memo, Suspense } from "react";
+import { memo } from "react";
 import { Link } from "wouter";
 import { useCompare } from "../api/colors";
 import { LensSwitch } from "../lens/lens-switch";
@@ -10,11 +10,11 @@ import { Measured } from "../ui/measured";
 import { NameField } from "../ui/name-field";
 import { CheckCount } from "./check-count";
 import { useCommands, useDrafted, usePalette, usePreview, useShown } from "./context";
+import { History } from "./history";
+import { KeysPanel } from "./keys-panel";
 import { type SaveState, useSaveState } from "./use-changes";
 
 // What opens panels follows the strip: the bench is there first.
-const KeysPanel = lazy(() => import("./keys-panel").then((loaded) => ({ default: loaded.KeysPanel })));
-const History = lazy(() => import("./history").then((loaded) => ({ default: loaded.History })));
 
 const STATES: Record<SaveState, string> = {
   saved: "saved",
@@ -97,12 +97,8 @@ export function BenchHeader() {
       <TextButton disabled={!palette.can_redo} onClick={() => void change({ kind: "redo" })} title="Redo">
         Redo
       </TextButton>
-      <Suspense fallback={<span className="w-14" />}>
-        <History />
-      </Suspense>
-      <Suspense fallback={<span className="w-10" />}>
-        <KeysPanel />
-      </Suspense>
+      <History />
+      <KeysPanel />
       <CheckCount />
       <Inks />
       <LensSwitch />

@@ -1,6 +1,7 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { type ComponentType, createContext, lazy, useContext } from "react";
+import { createContext, useContext } from "react";
 import { useScreen } from "../shell/store";
+import { type Later, whenIdle } from "../ui/later";
 import type { Bench } from "./context";
 
 /** A key of a stage that works everywhere on the bench. */
@@ -18,19 +19,10 @@ export interface Stage {
   id: string;
   label: string;
   use: string;
-  load: () => Promise<{ default: ComponentType }>;
+  component: Later<object>;
   keys: readonly StageKey[];
   /** Done when a bench opens, whatever stage it opens at: what was begun before a reload goes on. */
   opened?: (queries: QueryClient, bench: Bench) => void;
-}
-
-const components = new WeakMap<Stage, ComponentType>();
-
-/** The component of a stage, loaded when it is first shown. */
-export function componentOf(stage: Stage): ComponentType {
-  const known = components.get(stage) ?? lazy(stage.load);
-  components.set(stage, known);
-  return known;
 }
 
 export const StagesContext = createContext<readonly Stage[]>([]);
@@ -52,6 +44,5 @@ export function runStageKey(stages: readonly Stage[], id: string) {
 
 /** Load every stage ahead, when the browser has nothing else to do. */
 export function loadAhead(stages: readonly Stage[]) {
-  const later = window.requestIdleCallback ?? ((run: () => void) => setTimeout(run, 400));
-  for (const stage of stages) later(() => void stage.load());
+  for (const stage of stages) whenIdle(() => void stage.component.load());
 }

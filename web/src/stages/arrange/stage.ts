@@ -1,4 +1,5 @@
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 import { focusMark } from "../../ui/marks";
 import { showToolbar } from "./views";
 
@@ -6,7 +7,7 @@ export const arrange: Stage = {
   id: "arrange",
   label: "Arrange",
   use: "Name, group, sort and merge the swatches",
-  load: () => import("./arrange").then((loaded) => ({ default: loaded.ArrangeStage })),
+  component: later(async () => (await import("./arrange")).ArrangeStage),
   keys: [
     {
       id: "group-selected",

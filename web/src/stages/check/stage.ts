@@ -1,9 +1,10 @@
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 
 export const check: Stage = {
   id: "check",
   label: "Check",
   use: "Ask whether the palette will read, and mend it",
-  load: () => import("./check").then((loaded) => ({ default: loaded.CheckStage })),
+  component: later(async () => (await import("./check")).CheckStage),
   keys: [],
 };

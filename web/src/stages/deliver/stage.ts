@@ -1,9 +1,10 @@
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 
 export const deliver: Stage = {
   id: "deliver",
   label: "Deliver",
   use: "Hand the palette and the picture on as files",
-  load: () => import("./deliver").then((loaded) => ({ default: loaded.DeliverStage })),
+  component: later(async () => (await import("./deliver")).DeliverStage),
   keys: [],
 };

@@ -1,14 +1,14 @@
 import { work } from "../../bench/lines";
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 import { focusMark } from "../../ui/marks";
-
 import { useGather } from "./views";
 
 export const gather: Stage = {
   id: "gather",
   label: "Gather",
   use: "Bring colors in by typing or pasting them",
-  load: () => import("./gather").then((loaded) => ({ default: loaded.GatherStage })),
+  component: later(async () => (await import("./gather")).GatherStage),
   opened: (queries, bench) => void work(queries, bench),
   keys: [
     {

@@ -1,9 +1,10 @@
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 
 export const ramp: Stage = {
   id: "ramp",
   label: "Ramp",
   use: "Fill in between two or more colors",
-  load: () => import("./ramp").then((loaded) => ({ default: loaded.RampStage })),
+  component: later(async () => (await import("./ramp")).RampStage),
   keys: [],
 };

@@ -1,9 +1,10 @@
 import type { Stage } from "../../bench/stages";
+import { later } from "../../ui/later";
 
 export const reduce: Stage = {
   id: "reduce",
   label: "Reduce",
   use: "Cut a picture down to this palette",
-  load: () => import("./reduce").then((loaded) => ({ default: loaded.ReduceStage })),
+  component: later(async () => (await import("./reduce")).ReduceStage),
   keys: [],
 };
