@@ -6,27 +6,12 @@ from typing import Any
 from playwright.sync_api import Page
 
 from tests.browser.conftest import bring_in, settled
-from tests.browser.test_care import AXE
+from tests.browser.test_care import scanned
 
 OPENERS = """() => [...document.querySelectorAll('[aria-haspopup]')].map((opener, place) => [opener, place])
   .filter(([opener]) => opener.checkVisibility({ visibilityProperty: true }) && !opener.disabled)
   .map(([opener, place]) => ({ place, name: (opener.getAttribute('aria-label') || opener.textContent).trim() }))"""
 OPEN = "[role=dialog], [role=menu], [data-radix-popper-content-wrapper] > *"
-SCAN = """async (open) => {
-  const page = document.documentElement;
-  const before = page.dataset.surround;
-  const made = [];
-  for (const surround of ['light', 'mid', 'dark']) {
-    page.dataset.surround = surround;
-    for (const panel of document.querySelectorAll(open)) {
-      const { violations } = await axe.run(panel, { resultTypes: ['violations'], rules: { region: { enabled: false } } });
-      for (const { id, impact, nodes } of violations)
-        if (impact === 'serious' || impact === 'critical') made.push([surround, id, nodes[0].html.slice(0, 200)]);
-    }
-  }
-  page.dataset.surround = before;
-  return made;
-}"""
 
 
 def look_into_every_panel(page: Page, where: str, known: set[str], wrong: list[Any]) -> int:
@@ -38,7 +23,7 @@ def look_into_every_panel(page: Page, where: str, known: set[str], wrong: list[A
         known.add(opener["name"])
         page.locator("[aria-haspopup]").nth(opener["place"]).click()
         page.locator(OPEN).first.wait_for()
-        wrong += [[where, opener["name"], *found] for found in page.evaluate(SCAN, OPEN)]
+        wrong += [[where, opener["name"], *found] for found in scanned(page, OPEN)]
         opened += 1
         page.keyboard.press("Escape")
         page.locator(OPEN).first.wait_for(state="detached")
@@ -50,7 +35,6 @@ def test_whatever_opens_is_accessible_in_three_surrounds(page: Page, picture: by
     wrong: list[Any] = []
     bring_in(page, picture)
     settled(page)
-    page.evaluate(AXE)
     opened = 0
     for key in "123456":
         page.keyboard.press(key)
@@ -65,7 +49,6 @@ def test_whatever_opens_is_accessible_in_three_surrounds(page: Page, picture: by
             opened += look_into_every_panel(page, f"{key} {name}", known, wrong)
     page.goto("/")
     page.get_by_role("button", name="New palette").wait_for()
-    page.evaluate(AXE)
     opened += look_into_every_panel(page, "shelf", known, wrong)
     assert wrong == [], json.dumps(wrong, indent=1)
     assert opened >= 20, sorted(known)

@@ -158,7 +158,7 @@ def _hard_pictures(side: int) -> list[np.ndarray]:
 
 @pytest.mark.parametrize("is_lossy", [False, True])
 def test_looking_for_squares_takes_steps_in_proportion_to_the_pixels(is_lossy: bool) -> None:
-    for small, large in zip(_hard_pictures(300), _hard_pictures(600), strict=True):
+    for small, large in zip(_hard_pictures(150), _hard_pictures(300), strict=True):
         once, four_times = (steps_of(lambda picture=picture: find_squares(picture, is_lossy)) for picture in (small, large))
         assert four_times <= 4.4 * once + 1_000
     for picture in _hard_pictures(1000):
