@@ -1,4 +1,4 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import type { Swatch } from "../api/types";
 import { Carry, distance, gapInWords, movedWith } from "./moving";
 
@@ -78,6 +78,30 @@ describe("carrying by keys", () => {
     carry.press(event("Space"), around);
     for (const code of ["KeyK", "Delete", "Escape"]) expect(carry.press(event(code), around)).toBe(true);
     expect(prevented).toBe(3);
+    carry.end();
+  });
+  it("tells the library that it was put down until that has heard, and nothing else on the page", async () => {
+    const carry = new Carry();
+    const around = box();
+    const heard: [string, boolean][] = [];
+    const library = (event: KeyboardEvent) => {
+      heard.push([event.code, event.defaultPrevented]);
+      if (heard.length === 2) carry.end();
+    };
+    document.addEventListener("keydown", library);
+    for (const code of ["Space", "ArrowRight", "Space", "ArrowRight", "ArrowRight"])
+      press(carry, code, around);
+    expect([carry.place, carry.gap], "keys after it move nothing any more").toEqual([1, 2]);
+    await vi.waitFor(() => expect(carry.isCarrying).toBe(false));
+    await new Promise((done) => setTimeout(done, 20));
+    document.removeEventListener("keydown", library);
+    expect(heard).toEqual([
+      ["Space", true],
+      ["Space", true],
+    ]);
+    press(carry, "Space", around);
+    press(carry, "ArrowRight", around);
+    expect(carry.place, "and what is lifted next is carried").toBe(1);
   });
   it("leaves a pointer's carrying to the pointer", () => {
     const carry = new Carry();

@@ -100,12 +100,17 @@ const nearestGap: CollisionDetection = ({
   return best ? [best.collision] : [];
 };
 
+const KEY_CODES = { start: ["Space"], cancel: ["Escape"], end: ["Space", "Enter"] };
+const ENDING = [...KEY_CODES.end, ...KEY_CODES.cancel];
+
 /** What is carried by keys: from which place, and to which it has come. Kept outside of what is drawn, as keys may be faster. */
 export class Carry {
   private from = 0;
   private to: number | null = null;
   /** Anything, by pointer too. */
   isCarrying = false;
+  /** A key has put it down or back, and the library has not heard of it yet. */
+  private isEnding = false;
   /** Told where the gap is drawn when keys have moved it. */
   moved: (gap: Gap) => void = () => undefined;
 
@@ -113,11 +118,28 @@ export class Carry {
     this.from = index;
     this.to = index;
     this.isCarrying = true;
+    this.isEnding = false;
   }
 
   end() {
     this.to = null;
     this.isCarrying = false;
+    this.isEnding = false;
+  }
+
+  /**
+   * The library begins to hear keys a moment after it has lifted something: of hands that are faster it would not hear that they put
+   * it down, and everything pressed from then on would go to what is carried. It is told again until it has heard.
+   */
+  private tellAgain(code: string, times = 40) {
+    setTimeout(() => {
+      if (!this.isCarrying || !this.isEnding) return;
+      const event = new KeyboardEvent("keydown", { code, bubbles: true, cancelable: true });
+      // For the library alone: nothing else on the page takes it for a key of its own.
+      event.preventDefault();
+      document.dispatchEvent(event);
+      if (this.isCarrying && times > 0) this.tellAgain(code, times - 1);
+    });
   }
 
   /** The place that it has come to, or null where a pointer carries it. */
@@ -139,6 +161,7 @@ export class Carry {
       return true;
     }
     if (this.to === null) return true;
+    if (this.isEnding) return event.code === "Space";
     // Whatever is pressed meanwhile is for what is carried: Escape puts it back and leaves a preview alone.
     event.preventDefault();
     if (event.code.startsWith("Arrow")) {
@@ -148,6 +171,9 @@ export class Carry {
         this.to = next.index;
         this.moved({ at: this.gap ?? 0, x: this.to > this.from ? right : left, top, height });
       }
+    } else if (ENDING.includes(event.code)) {
+      this.isEnding = true;
+      this.tellAgain(event.code);
     }
     return true;
   }
@@ -200,7 +226,6 @@ const INSTRUCTIONS =
   "Space lifts what is selected, arrow keys carry it, Space puts it down, Escape puts it back.";
 
 const BY_POINTER = { activationConstraint: { distance: STILL_PX } };
-const KEY_CODES = { start: ["Space"], cancel: ["Escape"], end: ["Space", "Enter"] };
 
 interface Props {
   shown: readonly Swatch[];
