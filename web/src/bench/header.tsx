@@ -14,8 +14,6 @@ import { History } from "./history";
 import { KeysPanel } from "./keys-panel";
 import { type SaveState, useSaveState } from "./use-changes";
 
-// What opens panels follows the strip: the bench is there first.
-
 const STATES: Record<SaveState, string> = {
   saved: "saved",
   saving: "saving …",

@@ -103,6 +103,13 @@ describe("carrying by keys", () => {
     press(carry, "ArrowRight", around);
     expect(carry.place, "and what is lifted next is carried").toBe(1);
   });
+  it("is over where nobody hears", async () => {
+    const carry = new Carry();
+    const around = box();
+    for (const code of ["Space", "Space"]) press(carry, code, around);
+    await vi.waitFor(() => expect(carry.isCarrying).toBe(false));
+    expect(press(carry, "ArrowRight", around)).toBe(false);
+  });
   it("leaves a pointer's carrying to the pointer", () => {
     const carry = new Carry();
     carry.isCarrying = true;

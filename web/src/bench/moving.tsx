@@ -138,7 +138,10 @@ export class Carry {
       // For the library alone: nothing else on the page takes it for a key of its own.
       event.preventDefault();
       document.dispatchEvent(event);
-      if (this.isCarrying && times > 0) this.tellAgain(code, times - 1);
+      if (!this.isCarrying) return;
+      if (times > 0) this.tellAgain(code, times - 1);
+      // There is nobody to hear: no key is kept from the page for that.
+      else this.end();
     });
   }
 

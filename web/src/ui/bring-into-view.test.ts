@@ -11,6 +11,7 @@ function broughtIntoView(at: number, index: number, below = 0): number {
     scrollElement: element,
     scrollRect: { width: 100, height: 10 * ROW },
     scrollOffset: at,
+    getTotalSize: () => 101 * ROW,
     measurementsCache: Array.from({ length: 100 }, (_, row) => ({
       start: (row + 1) * ROW,
       end: (row + 2) * ROW,
@@ -34,6 +35,8 @@ describe("an entry of a long list", () => {
     expect(broughtIntoView(200, 29)).toBe(210);
     expect(broughtIntoView(200, 29, ROW)).toBe(220);
     expect(broughtIntoView(0, 99)).toBe(910);
+    expect(broughtIntoView(0, 99, ROW), "no further than there is").toBe(910);
+    expect(broughtIntoView(910, 99, ROW)).toBe(910);
   });
   it("that is not there moves nothing", () => {
     expect(broughtIntoView(200, 100)).toBe(200);

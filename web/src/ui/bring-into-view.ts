@@ -19,7 +19,8 @@ export function bringIntoView(
   const entry = virtualizer.measurementsCache[index];
   if (!scrollElement || !scrollRect || !entry) return;
   const at = scrollOffset ?? 0;
-  const least = Math.max(0, entry.end + below - scrollRect.height);
+  const last = Math.max(0, virtualizer.getTotalSize() - scrollRect.height);
+  const least = Math.min(last, Math.max(0, entry.end + below - scrollRect.height));
   const most = entry.start - above;
   if (at >= least && at <= most) return;
   const target = at > most ? most : least;

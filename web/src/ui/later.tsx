@@ -21,12 +21,13 @@ export function later<Props extends object = object>(
       (error: unknown) => {
         // What could not be fetched is asked for again when it is wanted again.
         coming = null;
+        Waiting = lazy(load) as unknown as ComponentType<Props>;
         throw error;
       },
     );
     return coming;
   };
-  const Waiting = lazy(load) as unknown as ComponentType<Props>;
+  let Waiting = lazy(load) as unknown as ComponentType<Props>;
   // biome-ignore lint/correctness/noComponentHookFactories: made once, where a module is read, and never while something is drawn
   function Shown(props: Props) {
     // Of the same kind as long as it is there, so that what it holds is not lost.
