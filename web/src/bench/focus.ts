@@ -48,8 +48,11 @@ export function useFocus(stage: string) {
     const had = document.activeElement;
     let left = FRAMES;
     let next = requestAnimationFrame(function look() {
-      if (isFocusNowhere()) document.getElementById("stage")?.focus({ preventScroll: true });
-      else if (document.activeElement === had && left-- > 0) next = requestAnimationFrame(look);
+      if (isFocusNowhere()) {
+        // A panel that has just opened closes when the focus goes elsewhere.
+        if (!document.querySelector("[role=dialog]"))
+          document.getElementById("stage")?.focus({ preventScroll: true });
+      } else if (document.activeElement === had && left-- > 0) next = requestAnimationFrame(look);
     });
     return () => cancelAnimationFrame(next);
   }, [stage]);

@@ -239,7 +239,7 @@ function TextSource({ file, found, reading, left, pointed, onPoint }: SourceProp
             data-find={piece.id}
             onPointerEnter={() => onPoint(piece.id)}
             onPointerLeave={() => onPoint(null)}
-            className={`border-b-4 bg-transparent text-inherit ${piece.id === pointed ? "outline-2 outline-ink" : ""} ${left.has(piece.id) ? "border-dotted opacity-60" : "font-semibold"}`}
+            className={`border-b-4 bg-transparent ${piece.id === pointed ? "outline-2 outline-ink" : ""} ${left.has(piece.id) ? "border-dotted text-quiet" : "text-inherit font-semibold"}`}
             style={{ borderColor: colors.get(piece.id) }}
           >
             {piece.text}

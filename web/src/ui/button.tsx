@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes } from "react";
+import type { ButtonHTMLAttributes, ComponentProps } from "react";
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   primary?: boolean;
@@ -19,7 +19,7 @@ export function Button({ primary, className = "", ...rest }: Props) {
 }
 
 /** A plain word that acts. */
-export function TextButton({ className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement>) {
+export function TextButton({ className = "", ...rest }: ComponentProps<"button">) {
   return (
     <button
       type="button"

@@ -1,5 +1,5 @@
 import { Popover } from "radix-ui";
-import { type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, type RefObject, useId, useRef, useState } from "react";
 import { TextButton } from "./button";
 import { passOn } from "./keys";
 import { Slider } from "./slider";
@@ -252,42 +252,59 @@ export function ActionPanel({
 }: ActionProps) {
   const [open, setOpen] = useState(false);
   const [isWanted, setIsWanted] = useState(false);
+  const wentElsewhere = useRef(false);
+  const button = useRef<HTMLButtonElement>(null);
+  const panel = useId();
   const turn = (next: boolean) => {
     setOpen(next);
-    if (next) onOpen?.();
-    else onClose?.();
+    if (next) {
+      setIsWanted(true);
+      wentElsewhere.current = false;
+      onOpen?.();
+    } else onClose?.();
   };
-  const button = { "data-mark": mark, disabled, className, "aria-label": about, children: label };
-  // Until it is wanted a panel is its button alone: lists and toolbars have many of them, and draw them again at each press.
-  if (!isWanted)
-    return (
-      <TextButton
-        {...button}
-        aria-haspopup="dialog"
-        aria-expanded={false}
-        data-state="closed"
-        onClick={() => {
-          setIsWanted(true);
-          turn(true);
-        }}
-      />
-    );
   return (
-    <Popover.Root open={open} onOpenChange={turn}>
-      <Popover.Trigger asChild>
-        <TextButton {...button} />
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          className={`${PANEL} ${wide ? "w-[470px]" : "w-80"}`}
-          align="start"
-          sideOffset={6}
-          aria-label={about ?? label}
-        >
-          {children(() => turn(false))}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <>
+      <TextButton
+        ref={button}
+        data-mark={mark}
+        disabled={disabled}
+        className={className}
+        aria-label={about}
+        aria-haspopup="dialog"
+        aria-expanded={open}
+        aria-controls={open ? panel : undefined}
+        onClick={() => turn(!open)}
+      >
+        {label}
+      </TextButton>
+      {/* Until it is wanted a panel is its button alone: lists and toolbars have many of them, and draw them again at each press. */}
+      {isWanted && (
+        <Popover.Root open={open} onOpenChange={turn}>
+          <Popover.Anchor virtualRef={button as RefObject<HTMLButtonElement>} />
+          <Popover.Portal>
+            <Popover.Content
+              id={panel}
+              className={`${PANEL} ${wide ? "w-[470px]" : "w-80"}`}
+              align="start"
+              sideOffset={6}
+              aria-label={about ?? label}
+              onInteractOutside={(event) => {
+                // The button closes it by itself; who goes elsewhere is not called back to it.
+                if (button.current?.contains(event.target as Node)) event.preventDefault();
+                else wentElsewhere.current = true;
+              }}
+              onCloseAutoFocus={(event) => {
+                event.preventDefault();
+                if (!wentElsewhere.current) button.current?.focus();
+              }}
+            >
+              {children(() => turn(false))}
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      )}
+    </>
   );
 }
 

@@ -1,0 +1,67 @@
+import { act } from "react";
+import { createRoot } from "react-dom/client";
+import { afterEach, expect, it } from "vitest";
+import { focusMark } from "./marks";
+import { ActionPanel } from "./sentence";
+
+(globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
+
+const frames = (count: number) =>
+  act(async () => {
+    for (let frame = 0; frame < count; frame++) await new Promise((done) => requestAnimationFrame(done));
+  });
+
+let leave = () => {};
+afterEach(() => act(async () => leave()));
+
+async function shown(isDisabled: boolean) {
+  const place = document.createElement("div");
+  document.body.append(place);
+  const root = createRoot(place);
+  const draw = (disabled: boolean) =>
+    act(async () =>
+      root.render(
+        <ActionPanel label="Group …" mark="group" disabled={disabled}>
+          {() => <input aria-label="Name of the group" />}
+        </ActionPanel>,
+      ),
+    );
+  leave = () => {
+    root.unmount();
+    place.remove();
+  };
+  await draw(isDisabled);
+  return draw;
+}
+
+const field = () => document.querySelector("input");
+
+it("opens a panel by its mark, and its button stays the one that had the focus", async () => {
+  await shown(false);
+  const button = document.querySelector("button");
+  focusMark("group", true);
+  await frames(3);
+  expect(document.querySelector("button")).toBe(button);
+  expect(button?.getAttribute("aria-expanded")).toBe("true");
+  expect(document.activeElement).toBe(field());
+});
+
+it("waits for what cannot be pressed yet", async () => {
+  const draw = await shown(true);
+  focusMark("group", true);
+  await frames(70);
+  expect(field()).toBeNull();
+  await draw(false);
+  await frames(3);
+  expect(field()).not.toBeNull();
+});
+
+it("opens nothing once somebody does something else", async () => {
+  const draw = await shown(true);
+  focusMark("group", true);
+  await frames(3);
+  document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "x", bubbles: true }));
+  await draw(false);
+  await frames(3);
+  expect(field()).toBeNull();
+});
