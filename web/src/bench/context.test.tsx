@@ -30,6 +30,7 @@ const palette = (revision: number, ids = ["a", "b"]) =>
     revision,
     swatches: ids.map(swatch),
     groups: [],
+    slots: null,
     links: [],
     notes: [],
     ramps: [],
@@ -263,5 +264,77 @@ describe("a recipe that is tried out", () => {
     answers = [() => json(palette(2))];
     await act(() => bench.commands.change(reduce));
     expect(tried()).toBeNull();
+  });
+});
+
+/** Every order in which the swatches were drawn. */
+const orders: string[] = [];
+
+function Order() {
+  const order = useShown()
+    .map(({ id }) => id)
+    .join("");
+  if (orders.at(-1) !== order) orders.push(order);
+  return null;
+}
+
+describe("what is moved", () => {
+  const drawnOnce = async () => {
+    orders.length = 0;
+    const root = createRoot(document.createElement("div"));
+    await act(async () =>
+      root.render(
+        <QueryClientProvider client={queries}>
+          <BenchContext value={bench}>
+            <Order />
+          </BenchContext>
+        </QueryClientProvider>,
+      ),
+    );
+    return root;
+  };
+  const move = (id: string, to: number) => bench.commands.operate({ kind: "move_swatches", ids: [id], to });
+
+  it("is seen before the server answers, and never back where it was", async () => {
+    let answer = (_: Response) => {};
+    const waits = new Promise<Response>((resolve) => {
+      answer = resolve;
+    });
+    answers = [() => waits, () => json(palette(3, ["b", "c", "a"]))];
+    queries.setQueryData(KEYS.palette(ID), palette(1, ["a", "b", "c"]));
+    const root = await drawnOnce();
+    await act(async () => void move("a", 1));
+    expect(orders).toEqual(["abc", "bac"]);
+    expect(shownNow(queries, bench).map(({ id }) => id)).toEqual(["b", "a", "c"]);
+    await act(async () => void move("a", 2));
+    expect(orders).toEqual(["abc", "bac", "bca"]);
+    answer(json(palette(2, ["b", "a", "c"])));
+    await rest();
+    await rest();
+    expect(orders).toEqual(["abc", "bac", "bca"]);
+    expect(bench.view.getState().moves).toEqual([]);
+    expect(sent.map(({ body }) => (body as { base: number }).base)).toEqual([1, 2]);
+    await act(async () => root.unmount());
+  });
+
+  it("goes back where the server refuses it", async () => {
+    const root = await drawnOnce();
+    answers = [() => json({ code: "gone", message: "No." }, 404)];
+    await act(() => move("a", 1));
+    await rest();
+    expect(orders).toEqual(["ab", "ba", "ab"]);
+    await act(async () => root.unmount());
+  });
+
+  it("waits for the server where places are numbered", async () => {
+    queries.setQueryData(KEYS.palette(ID), { ...palette(1), slots: 16 });
+    const root = await drawnOnce();
+    answers = [() => json({ ...palette(2, ["b", "a"]), slots: 16 })];
+    const done = move("a", 5);
+    expect(bench.view.getState().moves).toEqual([]);
+    await act(() => done);
+    await rest();
+    expect(orders).toEqual(["ab", "ba"]);
+    await act(async () => root.unmount());
   });
 });

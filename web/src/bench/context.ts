@@ -9,6 +9,7 @@ import { Problem } from "../api/request";
 import type { Checks, Draft, Link, Menus, Operation, Palette, Preview, Recipe, Swatch } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
+import { ahead, isForeseen, type Move } from "./ahead";
 import { triedRecipe, useTriedRecipes } from "./tried";
 import { makeChange } from "./use-changes";
 
@@ -43,6 +44,8 @@ interface View {
   draft: Draft | null;
   keeping: boolean;
   looked: string | null;
+  /** Moves that are seen though the server has not answered yet. */
+  moves: readonly Move[];
 }
 
 /** A bench: the palette's id, its view, the preview that is asked for, and what can be done. Answers lie in the query cache. */
@@ -66,7 +69,7 @@ export function linkOf(palette: Palette, looked: string | null): Link | undefine
 }
 
 export function createBench(queries: QueryClient, id: string, looked: string | null): Bench {
-  const view = createStore<View>(() => ({ draft: null, keeping: false, looked }));
+  const view = createStore<View>(() => ({ draft: null, keeping: false, looked, moves: [] }));
   const palette = () => queries.getQueryData<Palette>(KEYS.palette(id));
   const menus = () => queries.getQueryData<Menus>(ask.menus().queryKey);
   const asking = new Asking<Preview>(queries, {
@@ -148,8 +151,16 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     if (view.getState().draft?.kind === "reduce") discard();
     view.setState({ looked: picture });
   };
-  const operate = (operation: Operation) =>
-    inTurn(async () => ((await settle()) ? step({ kind: "operation", operation }) : null));
+  const operate = async (operation: Operation) => {
+    const now = palette();
+    const move = operation.kind === "move_swatches" && now && isForeseen(now) ? { ...operation } : null;
+    if (move) view.setState(({ moves }) => ({ moves: [...moves, move] }));
+    try {
+      return await inTurn(async () => ((await settle()) ? step({ kind: "operation", operation }) : null));
+    } finally {
+      if (move) view.setState(({ moves }) => ({ moves: moves.filter((entry) => entry !== move) }));
+    }
+  };
   const keep = async () => {
     const { draft, keeping } = view.getState();
     if (!draft) return palette() ?? null;
@@ -199,11 +210,11 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
 }
 
 /** The swatches on screen at this moment, for what is not drawn. */
-export function shownNow(queries: QueryClient, { id, asking }: Bench): Swatch[] {
+export function shownNow(queries: QueryClient, { id, asking, view }: Bench): Swatch[] {
   const { answered } = asking.snapshot();
   const preview = answered && queries.getQueryData<Preview>(answered.queryKey);
   const own = queries.getQueryData<Palette>(KEYS.palette(id))?.swatches ?? [];
-  return preview ? (preview.proposal.swatches as Swatch[]) : own;
+  return preview ? (preview.proposal.swatches as Swatch[]) : ahead(own, view.getState().moves);
 }
 
 export const BenchContext = createContext<Bench | null>(null);
@@ -270,11 +281,15 @@ const itsGroups = (palette: Palette) => palette.groups;
 const previewed = (preview: Preview) => preview.proposal.swatches as Swatch[];
 const previewedGroups = (preview: Preview) => preview.proposal.groups as Palette["groups"];
 
-/** The swatches on screen: the palette's, or those of a preview. */
+const itsMoves = ({ moves }: View) => moves;
+
+/** The swatches on screen: the palette's, moved where they have just been put, or those of a preview. */
 export function useShown(): Swatch[] {
-  const tried = useCached(useAnswered(useBench().asking), previewed).data;
+  const { asking, view } = useBench();
+  const tried = useCached(useAnswered(asking), previewed).data;
   const own = usePalette(itsSwatches);
-  return tried ?? own;
+  const moves = useStore(view, itsMoves);
+  return tried ?? ahead(own, moves);
 }
 
 export function useGroups(): Palette["groups"] {
