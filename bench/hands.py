@@ -162,10 +162,11 @@ def _large(hands: Hands) -> None:
     def drag() -> None:
         box = page.get_by_role("slider", name="Hue").first.bounding_box()
         assert box
-        page.mouse.move(box["x"] + 4, box["y"] + 8)
+        across, down = box["x"] + box["width"] * 0.8, box["y"] + box["height"] / 2
+        page.mouse.move(across, down)
         page.mouse.down()
         for step in range(40):
-            page.mouse.move(box["x"] + 4 - step * 2, box["y"] + 8)
+            page.mouse.move(across - step * 2, down)
             page.wait_for_timeout(30)
         page.mouse.up()
 

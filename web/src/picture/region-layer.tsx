@@ -16,11 +16,14 @@ export function SelectedOutline({
   size: { width: number; height: number };
 }) {
   const target = useRef<HTMLCanvasElement>(null);
+  const drawnFor = useRef<unknown[]>([]);
   useLayoutEffect(() => {
     const canvas = target.current;
     if (!canvas || !size.width || !size.height) return;
-    // Drawn once for a frame, however many changes came before it.
-    const frame = requestAnimationFrame(() => {
+    const isMoved = [source, view, size].some((part, place) => part !== drawnFor.current[place]);
+    let later: ReturnType<typeof setTimeout>;
+    const draw = () => {
+      drawnFor.current = [source, view, size];
       const { width, height } = size;
       canvas.width = width;
       canvas.height = height;
@@ -40,8 +43,17 @@ export function SelectedOutline({
       }
       pen.putImageData(image, 0, 0);
       canvas.dataset.edge = String(length);
+    };
+    // Drawn once for a frame, however many changes came before it: with the picture where that has moved, and else behind the frame
+    // in which a press is seen in the strip.
+    const frame = requestAnimationFrame(() => {
+      if (isMoved) draw();
+      else later = setTimeout(draw);
     });
-    return () => cancelAnimationFrame(frame);
+    return () => {
+      cancelAnimationFrame(frame);
+      clearTimeout(later);
+    };
   }, [source, selected, view, size]);
   return (
     <canvas ref={target} data-testid="outline" className="pointer-events-none absolute inset-0 size-full" />

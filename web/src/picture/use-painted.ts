@@ -26,6 +26,28 @@ export interface Painted {
   version: number;
 }
 
+/**
+ * The swatch under the pointer, a frame later than the strip knows it: painting a picture for it does not come between a pointer that
+ * arrives and its press, and of several in a frame only the last is painted.
+ */
+function useHovered() {
+  const [hovered, setHovered] = useState(() => useScreen.getState().hovered);
+  useEffect(() => {
+    let frame = 0;
+    const look = () => {
+      cancelAnimationFrame(frame);
+      frame = requestAnimationFrame(() => setHovered(useScreen.getState().hovered));
+    };
+    look();
+    const end = useScreen.subscribe((now, before) => now.hovered !== before.hovered && look());
+    return () => {
+      end();
+      cancelAnimationFrame(frame);
+    };
+  }, []);
+  return hovered;
+}
+
 /** The index map painted through the palette. */
 export function usePainted(
   palette: string,
@@ -37,7 +59,7 @@ export function usePainted(
   const kept = useQuery({
     ...ask.indices(palette, link?.maps[0]),
   });
-  const hovered = useScreen((screen) => screen.hovered);
+  const hovered = useHovered();
   const dragging = useScreen((screen) => screen.dragging);
   const surround = useScreen((screen) => screen.surround);
   const lens = useLens();

@@ -27,6 +27,14 @@ describe("a key is for the page", () => {
     expect(pressed(field("input", "radio"), "k")).toBe(true);
     expect(pressed(field("input", "checkbox"), "k")).toBe(true);
   });
+  it("on a slider, unless it moves that", () => {
+    const slider = field("input", "range");
+    for (const key of ["k", "2", "Delete", "Escape", "+"]) expect(pressed(slider, key)).toBe(true);
+    expect(pressed(slider, "z", { ctrlKey: true })).toBe(true);
+    for (const key of ["ArrowUp", "ArrowLeft", "Home", "End", "PageDown"])
+      expect(pressed(slider, key)).toBe(false);
+    expect(pressed(field("button"), "End")).toBe(true);
+  });
   it("in a number field that is not being edited, where it is a letter or undo", () => {
     const number = field("input", "number");
     for (const key of ["k", "L", "é"]) expect(pressed(number, key)).toBe(true);

@@ -21,16 +21,24 @@ function isNothingToNumber(event: KeyboardEvent, field: HTMLInputElement): boole
   return isLetter(event.key);
 }
 
+/** Keys that move a slider; it has no use for any other. */
+const MOVES_SLIDER = /^(Arrow|Page|Home$|End$)/;
+
+/** Fields that nothing is typed into. */
+const CHOSEN = /^(radio|checkbox|range)$/;
+
 /** Whether a key is for the page: not typed into a field, or passed on by it. */
 export function isForThePage(event: KeyboardEvent): boolean {
   if (passed.has(event)) return true;
   if (event.defaultPrevented) return false;
   const { target } = event;
-  if (target instanceof HTMLInputElement && isNothingToNumber(event, target)) return true;
+  if (target instanceof HTMLInputElement) {
+    if (isNothingToNumber(event, target)) return true;
+    if (target.type === "range" && MOVES_SLIDER.test(event.key)) return false;
+  }
   return !(
     target instanceof HTMLElement &&
     (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
-    (target as HTMLInputElement).type !== "radio" &&
-    (target as HTMLInputElement).type !== "checkbox"
+    !CHOSEN.test((target as HTMLInputElement).type)
   );
 }
