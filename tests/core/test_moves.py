@@ -15,7 +15,9 @@ NONE = "."
 def palette_of(groups: str) -> Palette:
     """Swatches named by their places, a letter for the group of each, and a point for none."""
     color = parse_color("#336699")
-    swatches = tuple(Swatch(color, str(place), str(place), group=None if group == NONE else group) for place, group in enumerate(groups))
+    swatches = tuple(
+        Swatch(color, str(place), str(place), group=None if group == NONE else group) for place, group in enumerate(groups)
+    )
     return Palette("P", swatches, tuple(Group(group, group) for group in sorted(set(groups) - {NONE})))
 
 
@@ -29,8 +31,12 @@ def moved(case: dict[str, str | int]) -> dict[str, str | int]:
 
 def cases() -> list[dict[str, str | int]]:
     pick = Random(20)
-    made = []
-    for _ in range(160):
+    # Several groups at once, beside what is left of one of them.
+    made = [
+        moved({"groups": groups, "ids": ids, "to": to})
+        for groups, ids, to in (("..aabb", "24", 2), ("aabb..", "03", 3), ("bbaa", "13", 1))
+    ]
+    for _ in range(200):
         size = pick.randint(1, 6)
         groups = "".join(sorted(pick.choices("ab.", k=size), key="b.a".index if pick.random() < 0.5 else "a.b".index))
         ids = "".join(sorted(pick.sample([str(place) for place in range(size)], pick.randint(1, min(3, size)))))

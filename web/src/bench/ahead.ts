@@ -13,7 +13,6 @@ export interface Move {
 function moved(swatches: readonly Swatch[], { ids, to }: Move): readonly Swatch[] {
   const wanted = new Set(ids);
   const moving = swatches.filter((swatch) => wanted.has(swatch.id));
-  if (moving.length === 0) return swatches;
   const staying = swatches.filter((swatch) => !wanted.has(swatch.id));
   const at = Math.min(to, staying.length);
   const group = groupAt(staying, at, moving);

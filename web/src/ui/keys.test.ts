@@ -33,7 +33,8 @@ describe("a key is for the page", () => {
     expect(pressed(slider, "z", { ctrlKey: true })).toBe(true);
     for (const key of ["ArrowUp", "ArrowLeft", "Home", "End", "PageDown"])
       expect(pressed(slider, key)).toBe(false);
-    expect(pressed(field("button"), "End")).toBe(true);
+    for (const other of [field("button"), field("input", "checkbox")])
+      expect(pressed(other, "End")).toBe(true);
   });
   it("in a number field that is not being edited, where it is a letter or undo", () => {
     const number = field("input", "number");
