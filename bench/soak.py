@@ -18,7 +18,7 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -29,10 +29,12 @@ from PIL import Image
 
 from bench.adversary import NASTY, Client
 from tools.postgres import Cluster, free_port
+from tools.processes import descendants, named
 from tools.serving import wait_for, web, working
 from tools.steps import ROOT
 
 THINK_S = 1.0
+WEB = "gunicorn huvren.site.wsgi"
 LIMITS_MS = {"read": 300, "operation": 300, "preview": 1500}
 """The 95th percentile that each kind may have."""
 
@@ -172,16 +174,20 @@ class Adversary:
 
 
 def workers_rss() -> dict[int, int]:
-    """Resident bytes of each web worker process, by its id."""
+    """Resident bytes of each web worker process that this one has started, by its id."""
     found = {}
-    listed = subprocess.run(["pgrep", "-f", "gunicorn huvren.site.wsgi"], capture_output=True, text=True).stdout.split()
-    ids = {int(word) for word in listed}
-    for process in ids:
-        with contextlib.suppress(OSError, ValueError, IndexError):
-            parent = int(Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[1])
-            if parent in ids:
+    for master in named(WEB, os.getpid()):
+        for process in named(WEB, master):
+            with contextlib.suppress(OSError, ValueError, IndexError):
                 found[process] = int(Path(f"/proc/{process}/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
     return found
+
+
+def _kill(processes: Iterable[int]) -> None:
+    """At once and without a word; one that is over already is no fault."""
+    for process in processes:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(process, signal.SIGKILL)
 
 
 @dataclass
@@ -216,15 +222,16 @@ def p95(times: list[float]) -> float:
 
 def _kill_each_once(cluster: Cluster) -> None:
     """A web worker, the job worker, and the database with all its processes, in turn."""
-    for process in list(workers_rss())[:1]:
-        os.kill(process, signal.SIGKILL)
+    _kill(list(workers_rss())[:1])
     time.sleep(4)
-    subprocess.run(["pkill", "-KILL", "-f", "manage.py work"])
+    _kill(named("manage.py work", os.getpid()))
     time.sleep(4)
     master = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
-    os.kill(master, signal.SIGKILL)
+    # Asked for while their parent is there: afterwards nobody could tell whose they were.
+    children = descendants(master)
+    _kill([master])
     time.sleep(3)
-    subprocess.run(["pkill", "-KILL", "-f", f"postgres.*{cluster.port}"])
+    _kill(children)
     cluster.start_again()
     time.sleep(6)
 

@@ -214,13 +214,15 @@ def survives(change: Change, copy: Path, each: float, reach: Reach | None = None
 def _copied(copy: Path, area: str) -> Path:
     """A copy of what the tests of an area need of the checkout."""
     copy.mkdir()
-    names = ["huvren", "tests", "tools", "bench", "docs", "pyproject.toml", "manage.py", "openapi.json", "README.md", "CHANGELOG.md"]
+    names = ["huvren", "tests", "tools", "bench", "docs", "run", "pyproject.toml", "manage.py", "openapi.json"]
+    names += ["requirements.lock", "requirements-dev.lock", "README.md", "CHANGELOG.md", "LICENSE"]
     for name in [*names, *(["web"] if area == "web" else [])]:
         source = ROOT / name
         if source.is_dir():
             shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__", "node_modules", "dist"))
         else:
-            shutil.copy(source, copy / name)
+            # With its time: what was set up for it stays newer.
+            shutil.copy2(source, copy / name)
     if area == "web":
         (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
     return copy
