@@ -271,3 +271,53 @@ def test_a_code_that_is_typed_is_kept_once_and_escape_leaves_the_field(page: Pag
     page.keyboard.press("3")
     expect(page.get_by_role("tab", name="Arrange")).to_have_attribute("aria-selected", "true")
     expect(page.get_by_role("option", name=re.compile("#abcdef"))).to_have_count(0)
+
+
+def codes(page: Page) -> list[str]:
+    """The colors of the strip, in order."""
+    labels = [option.get_attribute("aria-label") or "" for option in page.get_by_role("option").all()]
+    return [match[0] for label in labels if (match := re.search("#[0-9a-f]{6}", label))]
+
+
+def test_moves_are_seen_at_once_and_each_key_counts_from_there(page: Page) -> None:
+    typed(page, "#102030 #ffcc66 #c04030 #306020 #80c0e0", 5)
+    page.get_by_role("option").first.click()
+    page.evaluate("""() => {
+      window.orders = new Set();
+      const look = () => { orders.add([...document.querySelectorAll('#strip-list [role=option]')]
+        .map((cell) => cell.getAttribute('aria-label').match(/#[0-9a-f]{6}/)[0]).join(' ')); requestAnimationFrame(look); };
+      look();
+    }""")
+    with held(page, OPERATIONS):
+        for _ in range(3):
+            page.keyboard.press("Control+ArrowRight")
+        assert codes(page) == ["#ffcc66", "#c04030", "#306020", "#102030", "#80c0e0"]
+        expect(page.get_by_role("complementary", name="Readout").get_by_label("Name of swatch 3")).to_be_visible()
+        expect(page.get_by_text("5 swatches · saving")).to_be_visible()
+    expect(page.get_by_text("5 swatches · saved")).to_be_visible()
+    assert codes(page) == ["#ffcc66", "#c04030", "#306020", "#102030", "#80c0e0"]
+    # It never stood farther left again than it had come.
+    places = [order.split().index("#102030") for order in page.evaluate("[...orders]")]
+    assert places == sorted(places)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("option").nth(2)).to_have_attribute("aria-label", re.compile("#102030"))
+    page.reload()
+    expect(page.get_by_role("option")).to_have_count(5)
+    assert codes(page) == ["#ffcc66", "#c04030", "#102030", "#306020", "#80c0e0"]
+
+
+def test_a_move_that_is_refused_goes_back(page: Page) -> None:
+    typed(page, "#102030 #ffcc66 #c04030", 3)
+    page.get_by_role("option").first.click()
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.get_by_role("option")).to_have_count(3)
+    with held(page, OPERATIONS), held(page, "**/api/changes**"):
+        page.keyboard.press("Control+ArrowRight")
+        assert codes(page)[1] == "#102030"
+        other.get_by_role("option").first.click()
+        other.keyboard.press("Delete")
+        expect(other.get_by_text("2 swatches · saved")).to_be_visible()
+    expect(page.get_by_text("2 swatches · saved")).to_be_visible()
+    assert codes(page) == ["#ffcc66", "#c04030"]
+    expect(page.get_by_role("button", name="Make my step again")).to_be_visible()

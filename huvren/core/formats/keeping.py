@@ -42,6 +42,8 @@ class Keeps:
     """Bits a channel of the sRGB form and of alpha; None for floating point."""
     most: int | None = None
     """Swatches at the most."""
+    marks_formulas: bool = False
+    """Whether names that a spreadsheet would work out stand there with an apostrophe before them."""
 
     def __post_init__(self) -> None:
         if unknown := self.fields - {entry.key for owner in (Swatch, Group, Palette) for entry in losable_fields_of(owner)}:

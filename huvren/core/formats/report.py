@@ -11,6 +11,7 @@ from huvren.core.color.difference import delta_eok
 from huvren.core.color.spaces import SPACES, convert
 from huvren.core.color.value import Color
 from huvren.core.formats.format import Document, Format, Keeps
+from huvren.core.formats.table_cells import is_formula
 from huvren.core.palette.fields import Field, Words, losable_fields_of
 from huvren.core.palette.naming import says_no_more, suggest_names
 from huvren.core.palette.values import Group, Palette, Swatch
@@ -205,6 +206,16 @@ def _group_losses(palette: Palette, held: Palette, pairs: Sequence[Pair], keeps:
     return losses
 
 
+def _formula_losses(held: Palette) -> list[Loss]:
+    """Names that stand in a table otherwise than they are, and are read back as they are."""
+    used = {swatch.group for swatch in held.swatches}
+    names = [swatch.name for swatch in held.swatches] + [group.name for group in held.groups if group.id in used]
+    count = sum(map(is_formula, names))
+    those = "name that begins like a formula" if count == 1 else "names that begin like formulas"
+    text = f"{count:,} {those} marked as text by an apostrophe, which reading takes away"
+    return [Loss("formulas", text, count)] if count else []
+
+
 def _place_losses(palette: Palette, held: Palette, keeps: Keeps) -> list[Loss]:
     """Of numbered places: those up to the last swatch are filled or closed up, those behind it are dropped; so are pins."""
     slots, count = palette.slots or 0, len(palette.swatches)
@@ -270,6 +281,8 @@ def keep_report(entry: Format, document: Document, came_with: Keeps | None = Non
         )
     losses += _name_losses(pairs)
     losses += _group_losses(palette, held, pairs, keeps)
+    if keeps.marks_formulas:
+        losses += _formula_losses(held)
     losses += _alpha_losses(pairs)
     losses += _color_losses(pairs, keeps.depth_bits)
     if palette.slots is not None and keeps.places != "all":

@@ -14,6 +14,7 @@ from huvren.core.errors import BadFile, BadInput, HuvrenError
 from huvren.core.formats.format import FORMATS, Columns, Document, Format, Found, Keeps, decode_text, is_probably_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
 from huvren.core.formats.swatch_list import SwatchList
+from huvren.core.formats.table_cells import as_text, from_text
 from huvren.core.formats.text_lists.table_columns import MEANINGS, Row, Table, color_reader, guess, headings, is_readable, name_places
 from huvren.core.palette.values import LONGEST_NOTE, Palette
 
@@ -157,7 +158,7 @@ def read(data: bytes) -> Found:
     """Rows of colors; a row whose color cannot be read is left out with a note that has its line."""
     table = table_of(data)
     if {"space", "c1"} <= headings(table.head).keys():
-        return _taken(table, _own(table), guess(table), None)
+        return _taken(table, _own(table), guess(table), None, from_text)
     meanings = guess(table)
     return _taken(table, color_reader(table, meanings), meanings, columns_of(table, meanings))
 
@@ -176,10 +177,18 @@ def read_by(data: bytes, meanings: Sequence[str]) -> Found:
         return Found(Palette("Untitled"), (str(problem),), columns=columns)
 
 
-def _taken(table: Table, color_of: Callable[[Row], Color], meanings: Sequence[str], columns: Columns | None) -> Found:
-    name_of = _cells(name_places(table, meanings))
+def _taken(
+    table: Table, color_of: Callable[[Row], Color], meanings: Sequence[str], columns: Columns | None, text: Callable[[str], str] = str
+) -> Found:
+    """text : what a cell of words says, where that is not what stands there."""
+
+    def words(places: Sequence[int]) -> Callable[[Row], str]:
+        cell = _cells(places)
+        return lambda row: text(cell(row))
+
+    name_of = words(name_places(table, meanings))
     group_of, note_of, id_of, locked_of = (
-        _cells([place for place, other in enumerate(meanings) if other == meaning]) for meaning in ("group", "note", "id", "locked")
+        words([place for place, other in enumerate(meanings) if other == meaning]) for meaning in ("group", "note", "id", "locked")
     )
     made, bad = SwatchList(), list[str]()
     ids: set[str] = set()
@@ -208,7 +217,7 @@ def _taken(table: Table, color_of: Callable[[Row], Color], meanings: Sequence[st
 
 
 def write(document: Document) -> bytes:
-    """RFC 4180 with plain line ends; floating point in its shortest exact form."""
+    """RFC 4180 with plain line ends; floating point in its shortest exact form; words that begin like formulas marked as text."""
     buffer = io.StringIO()
     table = csv.writer(buffer, lineterminator="\n")
     table.writerow(COLUMNS)
@@ -218,7 +227,8 @@ def write(document: Document) -> bytes:
         color = swatch.color
         coords = [repr(float(value)) for value in color.coords]
         table.writerow([
-            index, swatch.id, swatch.name, names.get(swatch.group or "", ""), "yes" if swatch.locked else "no", color.hex,
+            index, as_text(swatch.id), as_text(swatch.name), as_text(names.get(swatch.group or "", "")),
+            "yes" if swatch.locked else "no", color.hex,
             color.space, *coords, *[""] * (4 - len(coords)), repr(float(color.alpha)),
         ])  # fmt: skip
     return buffer.getvalue().encode()
@@ -228,7 +238,7 @@ FORMATS.register(
     Format(
         "csv", (".csv", ".tsv"), "table", "palette", "text/csv; charset=utf-8",
         Keeps(names=True, groups=True, joins_groups=True, alpha="all", ids=True,
-            fields=frozenset({"swatch.locked"}), spaces=SPACES.ids(), depth_bits=None,
+            fields=frozenset({"swatch.locked"}), spaces=SPACES.ids(), depth_bits=None, marks_formulas=True,
         ),
         "One row a swatch: id, name, group, lock and color, for spreadsheets and scripts.", is_text=True, is_partial=True,
         limits=ReadingLimits(24_000_000, LINES), sniff=sniff, read=read, write=write,

@@ -14,6 +14,7 @@ from django.db import transaction
 from huvren.core.errors import BadInput, Cancelled, HuvrenError
 from huvren.core.formats import Document, writers_of
 from huvren.core.formats.file_names import free_file_name
+from huvren.core.formats.table_cells import as_text
 from huvren.core.palette import values
 from huvren.core.palette.values import clean_name
 from huvren.core.progress import Watch, part_of
@@ -196,7 +197,7 @@ def zipped(user: User, job_id: UUID) -> IO[bytes]:
         for result in JobResult.objects.filter(job=job).iterator(chunk_size=4):
             figures = result.figures
             if result.problem:
-                rows.writerow([result.name, "", "", "", "", "", "", result.problem])
+                rows.writerow([as_text(result.name), "", "", "", "", "", "", as_text(result.problem)])
                 continue
             name = free_file_name(result.name, FILES[0].endings[0], taken)
             archive.writestr(name, bytes(result.picture_file))
@@ -204,7 +205,7 @@ def zipped(user: User, job_id: UUID) -> IO[bytes]:
             # A batch of before there was one has no figure from afar.
             keys = ("mean", "p95", "max", "afar")
             rounded = [round(float(figures[key]), 3) if figures.get(key) is not None else "" for key in keys]
-            rows.writerow([name, figures["used"], figures["distinct"], *rounded, ""])
+            rows.writerow([as_text(name), figures["used"], figures["distinct"], *rounded, ""])
         if len(taken) == 1:
             raise BadInput("The batch made nothing before it ended.")
         archive.writestr("figures.csv", table.getvalue())
