@@ -109,7 +109,12 @@ def streaming(place: Places) -> list[str | Path]:
 
 def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, str]:
     """The environment of an application behind our proxy. Few arenas: memory that is freed goes back to the system."""
-    more = {"HUVREN_OWN_PROXY": "1", "HUVREN_WORKER": "1", "MALLOC_ARENA_MAX": "2", "MALLOC_TRIM_THRESHOLD_": "1048576"}
+    more = {
+        "HUVREN_OWN_PROXY": "1",
+        "HUVREN_HANDOVER": str(place.folder / "handover"),
+        "MALLOC_ARENA_MAX": "2",
+        "MALLOC_TRIM_THRESHOLD_": "1048576",
+    }
     # A process for each core, and threads that sleep while they wait: what computes does not stand in its own way.
     cores = str(max(1, (os.cpu_count() or 1) // workers))
     more |= {"NUMBA_NUM_THREADS": cores, "OPENBLAS_NUM_THREADS": cores, "OMP_WAIT_POLICY": "passive"}

@@ -9,7 +9,7 @@ import hashlib
 import os
 import shutil
 import sys
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +17,9 @@ import llvmlite
 import numba
 import numpy
 from numba import float64, get_num_threads, prange, vectorize
+from numba.core.registry import CPUDispatcher
+
+from huvren.core.progress import look_up
 
 CORE = Path(__file__).resolve().parent
 PACKAGE = b"huvren.core"
@@ -83,9 +86,26 @@ CACHE = prepare_cache(cache_base(), digest(kernel_sources()))
 setattr(numba.config, "CACHE_DIR", str(CACHE))  # noqa: B010  (Numba makes its settings when it is imported)
 
 
-def njit(**options: Any) -> Any:
+class Kernel(CPUDispatcher):
+    """A compiled function before which its thread looks whether there is still time: between kernels nothing is half done."""
+
+    def __call__(self, *arguments: Any) -> Any:
+        look_up()
+        return super().__call__(*arguments)
+
+
+def njit(**options: Any) -> Callable[[Callable[..., Any]], Any]:
     """`numba.njit` without Python's lock: what runs beside a kernel, another artist's request among it, goes on meanwhile."""
-    return numba.njit(nogil=True, **options)
+    compiling = numba.njit(nogil=True, **options)
+
+    def compiled(function: Callable[..., Any]) -> Any:
+        kernel = compiling(function)
+        if type(kernel) is CPUDispatcher:
+            # Of the same layout. Where compiling is switched off a kernel is a plain function.
+            kernel.__class__ = Kernel
+        return kernel
+
+    return compiled
 
 
 __all__ = ["CACHE", "float64", "get_num_threads", "njit", "prange", "vectorize"]

@@ -1,4 +1,20 @@
-"""gunicorn's own lines, as JSON like all others."""
+"""gunicorn's own lines, as JSON like all others; and who comes and goes among its processes."""
+
+from typing import Any
+
+from huvren.studio.services.load.handover import has_come, has_gone
+
+
+def post_worker_init(worker: Any) -> None:
+    """In a process that has loaded the application and answers from now on."""
+    del worker
+    has_come()
+
+
+def child_exit(server: Any, worker: Any) -> None:
+    """In the master, before it makes up for a process that is over."""
+    has_gone(server, worker.pid)
+
 
 logconfig_dict = {
     "version": 1,

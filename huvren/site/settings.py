@@ -71,7 +71,6 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "huvren.studio.middleware.client.ClientAddress",
     "huvren.studio.middleware.log.RequestLog",
-    "huvren.studio.middleware.deadline.Deadline",
     "django.middleware.security.SecurityMiddleware",
     "huvren.studio.middleware.policy.ContentPolicy",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -83,6 +82,7 @@ MIDDLEWARE = [
     "huvren.studio.middleware.demo.DemoSignIn",
     "huvren.studio.middleware.bodies.BodyLimits",
     "huvren.studio.middleware.lanes.Lanes",
+    "huvren.studio.middleware.deadline.Deadline",
 ]
 ROOT_URLCONF = "huvren.site.urls"
 WSGI_APPLICATION = "huvren.site.wsgi.application"

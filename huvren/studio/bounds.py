@@ -49,13 +49,15 @@ def most_bytes(path: str) -> int:
 
 
 DEADLINE_S = float(_number("HUVREN_DEADLINE_S", 20))
+GRACE_S = float(os.environ.get("HUVREN_GRACE_S") or 10)
+"""So long after its deadline a request is given up that does not break itself off."""
 LONG_DEADLINE_S = 120.0
 """For what is made or read while it is sent: a whole shelf as one file."""
 LONG = ("/api/library/archive",)
 
 
 def deadline_s(path: str) -> float:
-    """Seconds that a request may take."""
+    """Seconds that a request may work; waiting for its turn does not count."""
     return LONG_DEADLINE_S if path in LONG else DEADLINE_S
 
 

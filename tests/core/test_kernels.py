@@ -15,6 +15,7 @@ from huvren.core import compiled
 from huvren.core.color import gamut, kernels, transfer
 from huvren.core.color.convert import oklab_to_srgb, oklch_to_srgb, srgb_to_oklab, srgb_to_oklch
 from huvren.core.color.spaces import convert
+from huvren.core.progress import TookTooLong, due_in
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -36,7 +37,8 @@ def test_a_change_in_one_file_runs_at_once_in_what_another_file_compiled(tmp_pat
     (core / "color").mkdir(parents=True)
     for package in (core.parent, core, core / "color"):
         (package / "__init__.py").write_text("")
-    (core / "compiled.py").write_text(Path(compiled.__file__).read_text(encoding="utf-8"), encoding="utf-8")
+    for name in ("compiled.py", "progress.py"):
+        (core / name).write_text((compiled.CORE / name).read_text(encoding="utf-8"), encoding="utf-8")
     (core / "inner.py").write_text("from huvren.core.compiled import njit\n\n@njit(cache=True)\ndef factor():\n    return 2\n")
     (core / "color" / "outer.py").write_text(textwrap.dedent("""
         from huvren.core.compiled import CACHE, njit
@@ -62,6 +64,16 @@ def test_a_change_in_one_file_runs_at_once_in_what_another_file_compiled(tmp_pat
     assert second[0] == "105"
     assert second[1] != first[1]
     assert [folder.name for folder in (tmp_path / "state" / "kernels").iterdir()] == [second[1]], "the older cache is gone"
+
+
+def test_what_is_late_begins_no_kernel_and_hears_so_itself() -> None:
+    """Raised while Numba looks for the compiled form it became an error of Python's own."""
+    kernel = next(entry for entry in vars(kernels).values() if isinstance(entry, compiled.Kernel))
+    with due_in(-1), pytest.raises(TookTooLong):
+        kernel()
+    with due_in(60), pytest.raises(TypeError):
+        kernel()
+    assert oklab_to_srgb(np.array([0.5, 0.1, 0.1])).shape == (3,)
 
 
 def test_a_place_that_cannot_be_written_to_is_no_error(tmp_path: Path) -> None:

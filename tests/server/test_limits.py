@@ -18,7 +18,7 @@ from django.contrib.auth import get_user_model
 from django.contrib.sessions.models import Session
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, connections
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.test import Client, RequestFactory
 from django.utils import timezone
 
@@ -30,14 +30,12 @@ from huvren.studio.api.parts import rates
 from huvren.studio.api.parts.rates import Rate
 from huvren.studio.errors import Busy, TooOften
 from huvren.studio.middleware.bodies import refusal
-from huvren.studio.middleware.deadline import Deadline
 from huvren.studio.models import FailedSignIn, Job, Palette, Picture
 from huvren.studio.services.bench.pictures import WORKING, Working, WorkingCache
 from huvren.studio.services.load import gate, jobs, lane, preparing, quotas, readiness
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import PATIENCE_S, until
-from tools.steps import ROOT
 
 KB, MB = 1024, 1024 * 1024
 NEVER = threading.Event()
@@ -305,43 +303,6 @@ def test_old_failures_are_forgotten(cy: Any) -> None:
     assert tried("a long enough word") == "in"
 
 
-# The deadline
-
-LATE = """
-import sys, threading
-from huvren.studio.middleware.deadline import TookTooLong, Watchman
-
-def late(watchman, hears):
-    entry = watchman.begin(0.0)
-    try:
-        while not entry.was_stopped or hears:
-            pass
-    except TookTooLong:
-        pass
-    watchman.end(entry)
-
-watchman = Watchman()
-for hears in (True, False) * 20:
-    try:
-        late(watchman, hears)
-    except TookTooLong:
-        print("heard after its end", flush=True)
-for _ in range(1000):
-    threading.Event().wait(0)
-sys.settrace(lambda frame, event, argument: None)
-(lambda: None)()
-print("goes on")
-"""
-
-
-def test_what_was_late_leaves_nothing_in_its_thread() -> None:
-    """An error that was sent and taken back by sending none let every later step look for it, and hung under a tracer."""
-    words = [sys.executable, "-X", "faulthandler", "-c", LATE]
-    run = subprocess.run(words, cwd=ROOT, capture_output=True, text=True, timeout=PATIENCE_S)
-    assert run.stdout.splitlines()[-1:] == ["goes on"], run.stderr
-    assert run.returncode == 0
-
-
 # The first preparation
 
 
@@ -528,49 +489,6 @@ def test_pictures_of_strange_shapes_are_taken(api: Api, width: int, height: int)
     assert api.client.get(f"/api/pictures/{picture['id']}/thumbnail").status_code == 200
     palette = api.post("/palettes", {"picture": picture["id"], "recipe": {"colors": 2}}, 201)
     assert len(palette["swatches"]) == 1
-
-
-# Deadlines
-
-
-def endless(request: HttpRequest) -> HttpResponse:
-    while True:
-        NEVER.wait(0.01)
-
-
-def test_a_late_request_is_broken_off_and_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.3)
-    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
-    ended: list[int] = []
-    answer = Deadline(endless, after=lambda: ended.append(1))(RequestFactory().get("/api/x"))
-    assert (answer.status_code, json.loads(answer.content)["code"]) == (503, "took_too_long")
-    assert ended == [1], "the worker begins anew"
-
-
-def test_what_is_in_time_is_never_broken_off(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.02)
-
-    def just(request: HttpRequest) -> HttpResponse:
-        NEVER.wait(0.017)
-        return HttpResponse("in time")
-
-    middleware = Deadline(just, after=lambda: None)
-    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
-    answers = {middleware(RequestFactory().get("/")).status_code for _ in range(60)}
-    NEVER.wait(0.05)
-    assert answers <= {200, 503}
-
-
-def test_a_transaction_that_is_late_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
-    palette = api.bench()
-    monkeypatch.setattr("huvren.studio.middleware.deadline.deadline_s", lambda path: 0.3)
-    monkeypatch.setattr("huvren.studio.middleware.deadline.connections.close_all", lambda: None)
-    monkeypatch.setattr("huvren.studio.services.shelf.palettes.write_card", lambda *parts: endless(HttpRequest()))
-    answer = api.operate(palette, 503, kind="rename_palette", name="Late")
-    assert answer["code"] == "took_too_long"
-    monkeypatch.undo()
-    assert api.get(f"/palettes/{palette['id']}")["name"] == palette["name"]
-    assert len(api.get(f"/palettes/{palette['id']}/history")) == 1
 
 
 # Answers that say how things are

@@ -13,6 +13,7 @@ from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput, HuvrenError
 from huvren.core.palette.check_limits import judged_by
 from huvren.core.palette.operations import Operation
+from huvren.core.progress import look_up
 from huvren.core.registry import Registry
 
 Verdict = Literal["fails", "look", "holds", "nothing"]
@@ -199,6 +200,7 @@ def nothing(words: str) -> Report:
 
 def examine(check: Check, subject: Subject, limits: Mapping[str, object] | None = None) -> Report:
     """The report of one check. What is common to all is said here. Raises `BadInput` for limits that cannot be."""
+    look_up()
     settled = check.settled(limits)
     if not subject.all:
         words = (
@@ -217,6 +219,7 @@ def _that_help(report: Report, check: Check, settled: Settings, subject: Subject
     """The mends that can be made of this palette, and after which the same check finds it no worse: of what can be counted there
     has to be less. One whose numbered places are all taken, say, has no room for another swatch."""
     for mend in report.find_mends():
+        look_up()
         if mend is None:
             continue
         with suppress(HuvrenError):

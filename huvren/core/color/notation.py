@@ -13,6 +13,7 @@ from functools import cache
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadColor
+from huvren.core.progress import look_up
 from huvren.core.registry import Registry
 
 _HEX = re.compile(r"(?:#|0x)?([0-9a-f]{3}|[0-9a-f]{4}|[0-9a-f]{6}|[0-9a-f]{8})", re.IGNORECASE)
@@ -141,6 +142,7 @@ def css_names() -> dict[str, str]:
 
 def parse_color(text: str) -> Color:
     """Read one color. Raises `BadColor` with a sentence that names the text and the way out."""
+    look_up()
     word = text.strip()
     if not word:
         raise BadColor(f"There is no color in an empty line. {WAYS}")

@@ -6,6 +6,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadFile, TooLarge
 from huvren.core.palette.naming import Namer, suggest_names
 from huvren.core.palette.values import LONGEST_NAME, MOST_RAMPS, MOST_SWATCHES, Group, KeptRamp, Palette, Swatch, clean_name, new_id
+from huvren.core.progress import look_up
 from huvren.core.ramp.plan import RampPlan
 
 
@@ -59,6 +60,7 @@ class SwatchList:
         note: str = "",
     ) -> None:
         """One more swatch; without a name it gets the suggested one."""
+        look_up()
         if len(self._rows) >= MOST_SWATCHES:
             raise TooLarge(f"The file holds more than {MOST_SWATCHES:,} colors, the most that a palette takes. Split it first.")
         self._rows.append((color, clean_name(name[:LONGEST_NAME]) if name else "", swatch_id, locked, self._group, tags, note))

@@ -8,6 +8,7 @@ import numpy as np
 from huvren.core.color.arrays import Flags, Floats, Integers
 from huvren.core.color.convert import srgb_to_oklch
 from huvren.core.color.value import Color, srgb_of
+from huvren.core.progress import look_up
 
 # Upper hue bounds in OKLCh degrees; the words are everyday ones, found by looking at sRGB hue circles.
 _HUES = (
@@ -36,6 +37,7 @@ def suggest_names(colors: Sequence[Color]) -> list[str]:
         code = tuple(row)
         name = said.get(code)
         if name is None:
+            look_up()
             name = said[code] = _said(*code)
         names.append("Transparent" if color.alpha == 0 else name)
     return names

@@ -1,131 +1,137 @@
-"""Every request has a deadline: what takes longer is broken off and answered in words, and the worker begins anew.
+"""Every request has a deadline: what takes longer is broken off and answered in words, and the process goes on.
 
-One thread watches the requests of a process. When one is late, `TookTooLong` is raised inside its thread, between two steps of
-Python; whatever it was in the middle of is undone as by any error, a transaction above all. Kernels run without Python's lock and
-psycopg looks up ten times a second, so it is heard within moments. Afterwards the worker ends as soon as its other requests are
-answered, since nobody can know in which step of whose code it was.
+The deadline begins when the work does, behind the lane. Work looks up between its steps (`core.progress.look_up`: before each kernel,
+each conversion, each line that is read, each question to the database) and breaks itself off where nothing is half done; whatever it
+was in the middle of is undone as by any error, a transaction above all. A question that the database is at work on is called off.
+What still goes on some seconds later cannot be broken off: its process hands over to another one and ends (`services.load.handover`).
 """
 
-import ctypes
 import logging
 import os
-import signal
 import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
-from django.db import connections
+import psycopg
+from django.db import connection, connections
 from django.http import HttpRequest, HttpResponse
 
-from huvren.studio.bounds import deadline_s
+from huvren.core.progress import TookTooLong, due_in, look_up
+from huvren.studio.bounds import GRACE_S, deadline_s
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
+from huvren.studio.services.load.handover import leave_once
 
 LOG = logging.getLogger("huvren.deadline")
-
-
-class TookTooLong(BaseException):
-    """Raised in the thread of a request that is late. No handler of ordinary errors catches it."""
+CALLING_OFF_S = 2.0
 
 
 @dataclass
 class _Running:
-    thread: int
     due: float
-    was_stopped: bool = False
-    is_over: bool = False
+    database: Any
+    """Django's connection of its thread."""
+    was_called_off: bool = False
+    was_given_up: bool = False
 
-
-class _TakenBack(BaseException):
-    """Raised and caught in one place, where a `TookTooLong` may be under way that nobody is to hear any more."""
-
-
-def _raise_in(thread: int, error: type[BaseException]) -> None:
-    ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(thread), ctypes.py_object(error))
-
-
-def _take_back() -> None:
-    """Let nothing be raised any more in this thread of what was sent to it.
-
-    Another error takes the place of the one that was sent, and is heard at once. Sending none instead would do as well, but
-    leaves CPython 3.11 looking for one at every step from then on, and going round without end under a tracer.
-    """
-    try:
-        _raise_in(threading.get_ident(), _TakenBack)
-        while True:
-            time.sleep(0)
-    except _TakenBack:
-        pass
+    def next_s(self, grace_s: float) -> float | None:
+        """When something is to be done about it, by the monotonic clock."""
+        return self.due if not self.was_called_off else self.due + grace_s if not self.was_given_up else None
 
 
 @dataclass
 class Watchman:
-    """Stops what is late, by a thread that is started with the first request of a process."""
+    """Calls off questions of what is late, and gives up what goes on all the same, in a thread that begins with the first request."""
 
+    give_up: Callable[[], None]
+    grace_s: float
     _by_key: dict[int, _Running] = field(default_factory=dict)
     _lock: threading.Condition = field(default_factory=threading.Condition)
     _process: int = 0
 
     def _watch(self) -> None:
+        late = list[Any]()
         while True:
             with self._lock:
                 now = time.monotonic()
                 for entry in self._by_key.values():
-                    if entry.due <= now and not entry.was_stopped and not entry.is_over:
-                        entry.was_stopped = True
-                        _raise_in(entry.thread, TookTooLong)
-                waiting = [entry.due for entry in self._by_key.values() if not entry.was_stopped]
-                self._lock.wait(max(min(waiting) - now, 0.01) if waiting else None)
+                    at = entry.next_s(self.grace_s)
+                    if at is None or at > now:
+                        continue
+                    if not entry.was_called_off:
+                        entry.was_called_off = True
+                        late.append(entry.database)
+                    else:
+                        entry.was_given_up = True
+                        LOG.error("what is late cannot be broken off: this process hands over")
+                        self.give_up()
+                waiting = [at for entry in self._by_key.values() if (at := entry.next_s(self.grace_s)) is not None]
+                if not late:
+                    self._lock.wait(max(min(waiting) - now, 0.01) if waiting else None)
+            # Nobody waits for a database that does not answer.
+            while late:
+                _call_off(late.pop())
 
-    def begin(self, seconds: float) -> _Running:
+    def begin(self, seconds: float, database: Any) -> _Running:
         with self._lock:
             if self._process != os.getpid():
                 self._process = os.getpid()
                 threading.Thread(target=self._watch, name="deadlines", daemon=True).start()
-            entry = _Running(threading.get_ident(), time.monotonic() + seconds)
+            entry = _Running(time.monotonic() + seconds, database)
             self._by_key[id(entry)] = entry
             self._lock.notify()
             return entry
 
     def end(self, entry: _Running) -> None:
-        """In the thread that began it. After this nothing is raised any more: what was sent and not yet heard is taken back."""
+        """After this nothing of it is called off any more."""
         with self._lock:
-            entry.is_over = True
             del self._by_key[id(entry)]
-            if entry.was_stopped:
-                _take_back()
 
 
-WATCHMAN = Watchman()
+def _call_off(database: Any) -> None:
+    """Have the database break off what it is at work on for a connection, if it is."""
+    asked = database.connection
+    if asked is None:
+        return
+    try:
+        asked.cancel_safe(timeout=CALLING_OFF_S)
+    except (psycopg.Error, OSError) as error:
+        LOG.warning("a question could not be called off: %s", error)
 
 
-def begin_anew() -> None:
-    """Let this worker end once its other requests are answered; gunicorn starts another. Nothing where there is no such master."""
-    if os.environ.get("HUVREN_WORKER"):
-        os.kill(os.getpid(), signal.SIGTERM)
+def _looking_up(execute: Callable[..., Any], sql: Any, *parts: Any) -> Any:
+    """Around each question to the database; what is late still takes back what it has done."""
+    if not str(sql).startswith("ROLLBACK"):
+        look_up()
+    return execute(sql, *parts)
 
 
 class Deadline:
-    def __init__(self, handler: Handler, *, after: Callable[[], None] = begin_anew) -> None:
+    def __init__(self, handler: Handler, *, give_up: Callable[[], None] = leave_once, grace_s: float = GRACE_S) -> None:
         self.handler = handler
-        self.after = after
+        self.watchman = Watchman(give_up, grace_s)
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         seconds = deadline_s(request.path)
-        entry = WATCHMAN.begin(seconds)
+        entry = self.watchman.begin(seconds, connections["default"])
         try:
-            try:
-                return self.handler(request)
-            finally:
-                WATCHMAN.end(entry)
+            with due_in(seconds), connection.execute_wrapper(_looking_up):
+                response = self.handler(request)
+                is_late = entry.was_called_off and response.status_code >= 500
         except TookTooLong:
-            LOG.error("broken off after its deadline: %s %s", request.method, request.path[:200])
-            # A connection that was broken off in the middle of a question is of no use to anybody else.
+            is_late = True
+        finally:
+            self.watchman.end(entry)
+        if entry.was_called_off:
+            # What was called off late may hit the next question: of somebody else, on this connection.
             connections.close_all()
-            self.after()
-            return problem(
-                503, "took_too_long",
-                f"That would have taken longer than {seconds:.0f} seconds, so it was broken off. Nothing was changed. "
-                "Take a smaller picture or fewer swatches at once.",
-            )  # fmt: skip
+        if not is_late:
+            return response
+        LOG.error("broken off after its deadline: %s %s", request.method, request.path[:200])
+        return problem(
+            503, "took_too_long",
+            f"That would have taken longer than {seconds:.0f} seconds, so it was broken off. Nothing was changed. "
+            "Take a smaller picture or fewer swatches at once.",
+        )  # fmt: skip

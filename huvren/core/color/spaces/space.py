@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from huvren.core.color.arrays import Flags, Floats
+from huvren.core.progress import look_up
 from huvren.core.registry import Registry
 
 Conversion = Callable[[Floats], Floats]
@@ -178,6 +179,7 @@ def convert(colors: ArrayLike, source: str, target: str) -> Floats:
     ValueError
         For a wrong number of coordinates.
     """
+    look_up()
     values: Floats = np.asarray(colors, dtype=np.float64)
     if values.shape[-1:] != (len(SPACES[source].channels),):
         raise ValueError(f"{SPACES[source].label} has {len(SPACES[source].channels)} coordinates, got shape {values.shape}.")

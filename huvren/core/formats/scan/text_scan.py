@@ -14,6 +14,7 @@ from huvren.core.formats.scan.text_forms import EDGES, MOST_FINDS, Candidate, ca
 from huvren.core.formats.scan.text_weighing import Line, weigh
 from huvren.core.formats.scan.text_words import CODE_WORDS, COLOR_WORDS, JOINING_WORDS, plain_words
 from huvren.core.formats.swatch_list import SwatchList
+from huvren.core.progress import look_up
 
 LONGEST_LABEL = 80
 LEAST = 0.15
@@ -63,6 +64,7 @@ def candidates(text: str) -> list[Candidate]:
     begin, heading, count = 0, "", 0
     scopes: list[tuple[int, bool]] = []
     for number, words in enumerate(text.split("\n"), start=1):
+        look_up()
         line = Line(words, begin)
         # Of a longer line, as in minified files, the beginning says nothing about the rest.
         plain = plain_words(words[:2_000])
@@ -89,6 +91,7 @@ def candidates(text: str) -> list[Candidate]:
     weigh(lines)
     found: list[Candidate] = []
     for line in lines:
+        look_up()
         kept = [one for one in line.found if one.sure >= LEAST]
         # A color word beside another notation is a label.
         if any(one.kind != "name" for one in kept):

@@ -5,6 +5,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
+from huvren.core.progress import look_up
 from huvren.studio.errors import Busy
 
 WAIT_S = 8.0
@@ -33,7 +34,7 @@ class Gate:
                 left = due - time.monotonic()
                 if left <= 0:
                     raise Busy("The server is at work on other large pictures. Nothing was changed; try again in a moment.")
-                # Woken now and then, so that a deadline is heard.
+                look_up()
                 self._turn.wait(min(left, 0.5))
             self._inside += share
         self._held.is_inside = True

@@ -30,7 +30,7 @@ class Lane:
     aside_s: float = ASIDE_S
     clock: Callable[[], float] = time.monotonic
     look_s: float = 0.25
-    """How often one who waits looks whether it is still worth it, so that a deadline is heard."""
+    """How often one who waits looks whether it is still worth it, and whether others are there at all."""
     _inside: int = 0
     waiting: list[tuple[int, int]] = field(default_factory=list)
     _number: int = 0
