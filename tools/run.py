@@ -126,7 +126,7 @@ def command_backup(options: argparse.Namespace) -> int:
     from tools.backup import backup, database
 
     ensure(SERVING)
-    with database() as env:
+    with database(demo=options.demo) as env:
         backup(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
     return 0
 
@@ -137,7 +137,7 @@ def command_restore(options: argparse.Namespace) -> int:
 
     ensure(SERVING)
     set_up_python(development=False)
-    with database() as env:
+    with database(demo=options.demo) as env:
         restore(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
         with step("Bringing the database up to date"):
             call([PYTHON, ROOT / "manage.py", "migrate", "--noinput"], log="manage-migrate", env={**environment(), **env})
@@ -146,11 +146,12 @@ def command_restore(options: argparse.Namespace) -> int:
 
 def command_manage(options: argparse.Namespace) -> int:
     """Django's commands and ours on the database that is meant: make_account, change_password, empty_trash and others."""
-    from tools.backup import database
+    from tools.backup import database, named
 
     ensure(SERVING)
     set_up_python(development=False)
-    with database() as env:
+    with database(demo=options.demo) as env:
+        print(f"  The {named(env)}", file=sys.stderr)
         return subprocess.run(
             [str(PYTHON), str(ROOT / "manage.py"), *options.rest], cwd=ROOT, env={**environment(), **env}
         ).returncode
@@ -308,9 +309,15 @@ def main() -> int:
     serve.add_argument("--port", type=int)
     serve.add_argument("--host", default="127.0.0.1")
     add("work", command_work, "A worker for long jobs, beside serve; settings from the environment.")
-    add("backup", command_backup, "One file that holds everything: ./run backup FILE").add_argument("file")
-    add("restore", command_restore, "Such a file into an empty database: ./run restore FILE").add_argument("file")
-    add("manage", command_manage, "Commands on the database: make_account NAME, change_password NAME, empty_trash, …")
+    of_a_database = [
+        add("backup", command_backup, "One file that holds everything: ./run backup FILE"),
+        add("restore", command_restore, "Such a file into an empty database: ./run restore FILE"),
+        add("manage", command_manage, "Commands on the database: make_account NAME, change_password NAME, empty_trash, …"),
+    ]
+    for command in of_a_database:
+        command.add_argument("--demo", action="store_true", help="the demo's own database, not that of HUVREN_DB_…")
+    for command in of_a_database[:2]:
+        command.add_argument("file")
     add("soak", command_soak, "Fifty artists and an adversary for some minutes: ./run soak --minutes 10 --clients 50")
     add("bench", command_bench, "Measure against general-purpose libraries.")
     add("shots", command_shots, "Take the pictures of docs/screenshots.")

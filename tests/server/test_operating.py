@@ -148,7 +148,7 @@ def test_a_backup_restored_elsewhere_is_the_same_in_every_object_and_export(
 def test_a_backup_that_fails_leaves_the_last_one(tmp_path: Path) -> None:
     file = tmp_path / "all.backup"
     file.write_bytes(b"the last one")
-    with pytest.raises(StepFailed, match="nothing was written"):
+    with pytest.raises(StepFailed, match="cannot be reached"):
         backup.backup({**here(), "HUVREN_DB_NAME": "nothing_of_that_name"}, file)
     assert file.read_bytes() == b"the last one"
     assert os.listdir(tmp_path) == ["all.backup"]
@@ -157,10 +157,69 @@ def test_a_backup_that_fails_leaves_the_last_one(tmp_path: Path) -> None:
 def test_what_is_no_backup_restores_nothing(empty_cluster: dict[str, str], tmp_path: Path) -> None:
     file = tmp_path / "no.backup"
     file.write_bytes(b"no dump")
-    with pytest.raises(StepFailed, match="as empty as before"):
+    with pytest.raises(StepFailed, match="is no backup"):
         backup.restore(empty_cluster, file)
     with pytest.raises(StepFailed, match="There is no file"):
         backup.restore(empty_cluster, tmp_path / "none")
+
+
+@pytest.mark.parametrize("words", [["backup", "all.backup"], ["restore", "all.backup"], ["manage", "empty_trash"]])
+def test_a_forgotten_environment_is_refused(tmp_path: Path, words: list[str]) -> None:
+    (tmp_path / "all.backup").write_bytes(b"the last one")
+    env = {name: value for name, value in environment().items() if not name.startswith("HUVREN_DB_")}
+    env["HUVREN_CALLED_FROM"] = str(tmp_path)
+    refused = subprocess.run([PYTHON, "-m", "tools.run", *words], cwd=ROOT, env=env, capture_output=True, text=True)
+    assert refused.returncode == 1
+    assert "Which database is meant? Set HUVREN_DB_HOST" in refused.stderr
+    assert "--demo" in refused.stderr
+    assert (tmp_path / "all.backup").read_bytes() == b"the last one"
+
+
+def test_a_database_without_a_studio_is_not_backed_up(empty_cluster: dict[str, str], tmp_path: Path) -> None:
+    with pytest.raises(StepFailed, match="There is no studio in the database “huvren”"):
+        backup.backup(empty_cluster, tmp_path / "all.backup")
+    assert os.listdir(tmp_path) == []
+
+
+def test_what_is_meant_and_what_is_there_is_said(transactional_db: None, tmp_path: Path, capsys: Any) -> None:
+    api = Api("ada")
+    api.post("/palettes", {"name": "One"}, 201)
+    assert backup.rows_of(here()) == {"artists": 1, "palettes": 1, "revisions": 1, "pictures": 0}
+    backup.backup(here(), tmp_path / "all.backup")
+    said = capsys.readouterr().out
+    assert f"“{here()['HUVREN_DB_NAME']}” at {here()['HUVREN_DB_HOST']}:{here()['HUVREN_DB_PORT']}" in said
+    assert "1 artists, 1 palettes, 1 revisions, 0 pictures" in said
+
+
+def test_a_dump_is_read_for_the_tables_that_it_holds(transactional_db: None, tmp_path: Path) -> None:
+    name = here()["HUVREN_DB_NAME"]
+    backup._run("pg_dump", here(), "--format=custom", "-T", "studio_palette", "--file", tmp_path / "part", name)
+    assert backup._tables(here()) - backup._tables_in(here(), tmp_path / "part") == {"studio_palette"}
+    (tmp_path / "no").write_bytes(b"no dump")
+    with pytest.raises(StepFailed, match="is no backup"):
+        backup._tables_in(here(), tmp_path / "no")
+
+
+def test_an_ordinary_role_restores_beside_an_extension(transactional_db: None, empty_cluster: dict[str, str], tmp_path: Path) -> None:
+    """The extension belongs to who made the database: the role may neither make it nor say anything about it."""
+    Api("ada").post("/palettes", {"name": "One"}, 201)
+    with connection.cursor() as cursor:
+        cursor.execute("CREATE EXTENSION IF NOT EXISTS pg_stat_statements")
+    try:
+        backup.backup(here(), tmp_path / "all.backup")
+    finally:
+        with connection.cursor() as cursor:
+            cursor.execute("DROP EXTENSION pg_stat_statements")
+    sql = (
+        "CREATE ROLE plain LOGIN PASSWORD 'plain'", "CREATE DATABASE plain OWNER plain",
+    )  # fmt: skip
+    for words in sql:
+        assert backup._run("psql", empty_cluster, "-d", "huvren", "-c", words).returncode == 0, words
+    made = backup._run("psql", empty_cluster, "-d", "plain", "-c", "CREATE EXTENSION pg_stat_statements")
+    assert made.returncode == 0, made.stderr
+    env = {**empty_cluster, "HUVREN_DB_NAME": "plain", "HUVREN_DB_USER": "plain", "HUVREN_DB_PASSWORD": "plain"}
+    backup.restore(env, tmp_path / "all.backup")
+    assert (backup.rows_of(env) or {})["palettes"] == 1
 
 
 def test_serving_a_demo_to_the_world_is_refused() -> None:
