@@ -67,7 +67,9 @@ def configuration(places: Places, host: str, port: int, trusted: tuple[str, ...]
     owner = "user nobody nogroup;" if os.geteuid() == 0 else ""
     asks = (
         "auth_request /_may_send; auth_request_set $why $upstream_http_x_huvren_refusal; "
-        "error_page 401 @signed_out; error_page 403 @refused; error_page 413 @too_large; error_page 502 504 =503 @away;"
+        "error_page 401 @signed_out; error_page 403 @refused; error_page 413 @too_large; "
+        # Whatever else the application says when it is asked, the database being away above all, is 500 to nginx.
+        "error_page 500 502 504 =503 @away;"
     )
     uploads = "\n".join(
         f"    location = {body.path} {{ client_max_body_size {body.most_bytes}; {asks} proxy_pass http://app; }}" for body in UPLOADS

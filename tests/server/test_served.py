@@ -200,6 +200,28 @@ def test_a_late_request_is_answered_and_its_process_goes_on(transactional_db: No
         assert asked(number, "/api/shelf", cookie=cookie)[0] == 200
 
 
+def test_a_database_that_is_away_is_said_on_every_route_and_at_every_size() -> None:
+    number = free_port()
+    env = {**os.environ, "HUVREN_DB_PORT": str(free_port()), "HUVREN_DB_HOST": "127.0.0.1"}
+    cookie = f"sessionid={'a' * 32}; csrftoken={'a' * 32}"
+    body, kind = form(b"0" * 300_000)
+    palette = "/palettes/11111111-1111-4111-8111-111111111111"
+    routes: list[tuple[str, bytes | None, dict[str, str]]] = [
+        ("/api/shelf", None, {}), ("/api/palettes", b'{"text":"#102030"}', {}),
+        ("/api/palettes", json.dumps({"text": "#102030 " * 40_000}).encode(), {}), (f"/api{palette}/previews", b"{}", {}),
+        *((f"/api/{name}", body, {"Content-Type": kind}) for name in ("pictures", "imports", "library/archive")),
+        ("/api/changes?since=0", None, {}), ("/", None, {}), (palette, None, {}), ("/sign-in", None, {}),
+    ]  # fmt: skip
+    with web(env, number, workers=1, threads=4, log="served-test") as proxy:
+        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+        for path, sent, headers in routes:
+            status, answered, said = asked(number, path, sent, cookie, **headers)
+            assert (status, answered["Retry-After"]) == (503, "2"), (path, status, said)
+            assert b"try again in a moment" in (said if isinstance(said, bytes) else json.dumps(said).encode()), path
+            if path.startswith("/api/"):
+                assert said["code"] in ("away", "database_away"), path
+
+
 def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
     number = free_port()
     script = (
