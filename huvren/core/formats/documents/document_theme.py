@@ -1,19 +1,16 @@
 """Themes of office documents: the twelve colors of ISO/IEC 29500-1 §20.1.6.2, and a workbook's indexed colors. Read only."""
 
 import io
-import lzma
 import re
-import struct
 import xml.etree.ElementTree as ElementTree
-import zipfile
-import zlib
 from collections.abc import Iterable
 
 from huvren.core.color.notation import parse_color
-from huvren.core.errors import BadColor, BadFile
+from huvren.core.errors import BadColor, BadFile, TooLarge
 from huvren.core.formats.documents.office_color import local, office_color
 from huvren.core.formats.format import FORMATS, Format, Found, Keeps
 from huvren.core.formats.swatch_list import SwatchList
+from huvren.core.unpacking import Unpacking
 
 STYLES = "xl/styles.xml"
 NAMES = {
@@ -24,13 +21,7 @@ MOST_BYTES = 4 * 1024 * 1024
 FIRST_INDEX = 8
 """Indices 0 to 7 repeat 8 to 15."""
 HEX = frozenset("0123456789abcdefABCDEF")
-DAMAGE = (
-    zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError, NotImplementedError, RuntimeError, ValueError, LookupError,
-    zlib.error, struct.error, lzma.LZMAError,
-)  # fmt: skip
-"""What unpacking raises for bytes that are not what they say."""
-
-
+MOST_UNPACKED_BYTES = 64 * 1024 * 1024
 MOST_THEMES = 50
 _THEME = re.compile(r"(?:^|/)theme/[^/]{1,100}\.xml\Z")
 _DECLARED = tuple(mark.encode(coding) for mark in ("<!ENTITY", "<!DOCTYPE") for coding in ("ascii", "utf-16-le", "utf-16-be"))
@@ -41,14 +32,14 @@ def _themes(names: Iterable[str]) -> list[str]:
     return sorted(name for name in names if _THEME.search(name))[:MOST_THEMES]
 
 
-def _part(archive: zipfile.ZipFile, name: str) -> ElementTree.Element | None:
-    try:
-        info = archive.getinfo(name)
-    except KeyError:
+def _unpacking(data: bytes) -> Unpacking:
+    return Unpacking(io.BytesIO(data), "document", MOST_UNPACKED_BYTES)
+
+
+def _part(document: Unpacking, name: str) -> ElementTree.Element | None:
+    if name not in document.names():
         return None
-    if info.file_size > MOST_BYTES:
-        raise BadFile(f"The part {name} of the document is too large to be a theme.")
-    data = archive.read(info)
+    data = document.read(name, MOST_BYTES)
     if any(mark in data for mark in _DECLARED):
         raise BadFile(f"The part {name} of the document declares a document type, which is not read.")
     try:
@@ -61,8 +52,8 @@ def sniff(data: bytes) -> float:
     if data[:4] != b"PK\x03\x04":
         return 0.0
     try:
-        names = zipfile.ZipFile(io.BytesIO(data)).namelist()
-    except DAMAGE:
+        names = _unpacking(data).names()
+    except (BadFile, TooLarge):
         return 0.0
     return 0.9 if _themes(names) or STYLES in names else 0.0
 
@@ -95,14 +86,9 @@ def _read_theme(made: SwatchList, theme: ElementTree.Element, label: str, notes:
 
 def read(data: bytes) -> Found:
     """Each theme as a group, the indexed colors as another. Raises `BadFile` where there is none."""
-    try:
-        archive = zipfile.ZipFile(io.BytesIO(data))
-        themes = [part for name in _themes(archive.namelist()) if (part := _part(archive, name)) is not None]
-        styles = _part(archive, STYLES)
-    except DAMAGE as error:
-        if isinstance(error, BadFile):
-            raise
-        raise BadFile("The document is damaged: its parts cannot be unpacked.") from error
+    document = _unpacking(data)
+    themes = [part for name in _themes(document.names()) if (part := _part(document, name)) is not None]
+    styles = _part(document, STYLES)
     made = SwatchList()
     titles: list[str] = []
     notes: list[str] = []
