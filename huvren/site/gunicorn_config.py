@@ -2,7 +2,13 @@
 
 from typing import Any
 
-from huvren.studio.services.load.handover import has_come, has_gone
+from huvren.studio.services.load.handover import begin, has_come, has_gone
+
+
+def on_starting(server: Any) -> None:
+    """In the master, before its first process."""
+    del server
+    begin()
 
 
 def post_worker_init(worker: Any) -> None:

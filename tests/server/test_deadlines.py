@@ -236,9 +236,22 @@ def test_one_that_left_is_taken_off_the_number_and_no_other(tmp_path: Path, monk
     assert not any((tmp_path / "come").iterdir())
 
 
+def test_a_new_master_knows_nothing_of_the_one_before(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("HUVREN_HANDOVER", str(tmp_path))
+    handover.has_come()
+    (tmp_path / "leaving").mkdir()
+    (tmp_path / "leaving" / "77").touch()
+    handover.begin()
+    master = Master()
+    handover.has_gone(master, 77)
+    assert master.num_workers == 3
+    assert not any((tmp_path / "come").iterdir())
+
+
 def test_where_nobody_takes_over_nothing_is_done(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv("HUVREN_HANDOVER", raising=False)
     master = Master()
+    handover.begin()
     handover.has_come()
     handover.has_gone(master, 1)
     handover.leave()

@@ -31,6 +31,14 @@ def _place(kind: str) -> Path | None:
     return place
 
 
+def begin() -> None:
+    """In a master that begins: whatever was said to the one before it is over."""
+    for kind in ("come", "leaving"):
+        if place := _place(kind):
+            for file in place.iterdir():
+                file.unlink(missing_ok=True)
+
+
 def has_come() -> None:
     """This process is ready to answer."""
     if place := _place("come"):
