@@ -5,6 +5,7 @@ import { named, useBringIn, useSendPictures } from "../imports/use-bring-in";
 import { Band } from "../lens/chips";
 import { useScreen } from "../shell/store";
 import { TextButton } from "../ui/button";
+import { giveFocusBack } from "../ui/marks";
 import { usePalette } from "./context";
 import { usePaint } from "./picture-choice";
 import { useAskedPicture } from "./picture-word";
@@ -32,6 +33,7 @@ export function DroppedPictures() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ground/85" />
         <Dialog.Content
+          onCloseAutoFocus={giveFocusBack}
           aria-describedby={undefined}
           className="fixed top-1/2 left-1/2 z-30 max-h-[92vh] w-[34rem] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg border border-ink bg-panel p-5 shadow-lg outline-none"
         >

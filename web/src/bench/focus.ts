@@ -32,7 +32,8 @@ export function useFocus(stage: string) {
   useEffect(() => {
     const opened = requestAnimationFrame(focusOnStrip);
     const left = (event: KeyboardEvent) => {
-      if (event.key === "Escape") setTimeout(focusOnStrip);
+      // Behind the moment in which a panel that it closes gives the focus back.
+      if (event.key === "Escape") setTimeout(() => setTimeout(focusOnStrip));
     };
     window.addEventListener("keydown", left, true);
     return () => {

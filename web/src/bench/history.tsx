@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ask } from "../api/queries";
 import type { Step } from "../api/types";
 import { TextButton } from "../ui/button";
+import { giveFocusBack } from "../ui/marks";
 import { useCommands, usePalette } from "./context";
 import { graphOf, type Node, trodden } from "./history-graph";
 
@@ -76,6 +77,7 @@ export function History() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={giveFocusBack}
           align="end"
           sideOffset={6}
           aria-label="History"

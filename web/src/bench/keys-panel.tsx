@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
 import { TextButton } from "../ui/button";
+import { giveFocusBack } from "../ui/marks";
 import { keysOf } from "./keys";
 import { useStages } from "./stages";
 
@@ -13,6 +14,7 @@ export function KeysPanel() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={giveFocusBack}
           align="end"
           sideOffset={6}
           aria-label="Keys"

@@ -5,6 +5,7 @@ import { ask, KEYS } from "../api/queries";
 import type { Palette, Recipe } from "../api/types";
 import { Thumbnail } from "../picture/thumbnail";
 import { TextButton } from "../ui/button";
+import { giveFocusBack } from "../ui/marks";
 import { PANEL } from "../ui/sentence";
 import { useBench, useCommands, useLinked, usePalette } from "./context";
 
@@ -100,6 +101,7 @@ export function PictureChoice() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={giveFocusBack}
           className={`${PANEL} w-80`}
           align="start"
           sideOffset={6}

@@ -34,7 +34,7 @@ async function shown(isDisabled: boolean) {
   return draw;
 }
 
-const field = () => document.querySelector("input");
+const field = () => document.querySelector("[aria-label='Name of the group']");
 
 it("opens a panel by its mark, and its button stays the one that had the focus", async () => {
   await shown(false);
@@ -44,6 +44,37 @@ it("opens a panel by its mark, and its button stays the one that had the focus",
   expect(document.querySelector("button")).toBe(button);
   expect(button?.getAttribute("aria-expanded")).toBe("true");
   expect(document.activeElement).toBe(field());
+});
+
+it("gives the focus back to its button when it closes, unless somebody has taken it meanwhile", async () => {
+  await shown(false);
+  const other = document.body.appendChild(document.createElement("input"));
+  const pressEscape = () =>
+    act(async () => {
+      document.activeElement?.dispatchEvent(
+        new KeyboardEvent("keydown", { key: "Escape", bubbles: true, cancelable: true }),
+      );
+    });
+  const open = async () => {
+    focusMark("group", true);
+    await frames(3);
+    expect(document.activeElement).toBe(field());
+  };
+  await open();
+  await pressEscape();
+  await frames(3);
+  expect(document.activeElement).toBe(document.querySelector("button"));
+  await open();
+  await act(async () => {
+    document.activeElement?.dispatchEvent(
+      new KeyboardEvent("keydown", { key: "Escape", bubbles: true, cancelable: true }),
+    );
+    await Promise.resolve();
+    other.focus();
+  });
+  await frames(3);
+  expect(document.activeElement).toBe(other);
+  other.remove();
 });
 
 it("waits for what cannot be pressed yet", async () => {

@@ -31,3 +31,11 @@ export function focusMark(mark: string, press = false) {
 /** Whether nothing has the focus. */
 export const isFocusNowhere = () =>
   document.activeElement === null || document.activeElement === document.body;
+
+/**
+ * For panels that close: the focus goes back to what opened them, unless somebody has taken it meanwhile. Hands are faster than the
+ * moment after which it would go back, and what they have opened would close by that.
+ */
+export function giveFocusBack(event: Event) {
+  if (!isFocusNowhere()) event.preventDefault();
+}

@@ -2,6 +2,7 @@ import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, type RefObject, useId, useRef, useState } from "react";
 import { TextButton } from "./button";
 import { passOn } from "./keys";
+import { giveFocusBack, isFocusNowhere } from "./marks";
 import { Slider } from "./slider";
 import { useTyped } from "./use-typed";
 
@@ -192,6 +193,7 @@ export function PanelWord({ label, text, wide, children }: WordProps) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={giveFocusBack}
           className={`${PANEL} ${WIDTHS[`${wide ?? false}`]}`}
           align="start"
           sideOffset={6}
@@ -296,7 +298,7 @@ export function ActionPanel({
               }}
               onCloseAutoFocus={(event) => {
                 event.preventDefault();
-                if (!wentElsewhere.current) button.current?.focus();
+                if (!wentElsewhere.current && isFocusNowhere()) button.current?.focus();
               }}
             >
               {children(() => turn(false))}
