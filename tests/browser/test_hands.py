@@ -306,18 +306,6 @@ def test_moves_are_seen_at_once_and_each_key_counts_from_there(page: Page) -> No
     assert codes(page) == ["#ffcc66", "#c04030", "#102030", "#306020", "#80c0e0"]
 
 
-def test_a_step_that_is_under_way_outlasts_a_reload(page: Page) -> None:
-    typed(page, "#102030 #ffcc66 #c04030", 3)
-    page.get_by_role("option").first.click()
-    for place in (1, 2):
-        page.keyboard.press("Control+ArrowRight")
-        expect(page.get_by_role("option").nth(place)).to_have_attribute("aria-label", re.compile("#102030"))
-        page.reload()
-        expect(page.get_by_role("option").nth(place)).to_have_attribute("aria-label", re.compile("#102030"))
-        page.get_by_role("option", name="#102030").click()
-    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
-
-
 def test_a_move_that_is_refused_goes_back(page: Page) -> None:
     typed(page, "#102030 #ffcc66 #c04030", 3)
     page.get_by_role("option").first.click()

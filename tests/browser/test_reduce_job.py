@@ -78,7 +78,8 @@ def test_drop_reduce_rename_reorder_undo_download(page: Page, picture: bytes) ->
     moved = [order[2], *order[:2], *order[3:]]
     assert hexes(page) == moved
 
-    # Undo after a reload, and redo.
+    # Undo after a reload, and redo. The move is seen before it is saved.
+    expect(page.get_by_text("9 swatches · saved")).to_be_visible()
     page.reload()
     expect(page.get_by_role("option").nth(0)).to_have_attribute("aria-label", re.compile("^0 Glow edge"))
     page.get_by_role("button", name="Undo").click()

@@ -7,10 +7,10 @@ import type { Palette } from "./types";
 
 export const client = createClient<paths>({ baseUrl: location.origin, fetch: (wish) => request(wish) });
 
-/** For steps of a palette: when they are sent again is said where they wait, and one under way outlasts its page. */
+/** For steps of a palette: when they are sent again is said where they wait. */
 export const patientClient = createClient<paths>({
   baseUrl: location.origin,
-  fetch: (wish) => request(wish, { again: 0, outlasts: true } satisfies Sending),
+  fetch: (wish) => request(wish, { again: 0 } satisfies Sending),
 });
 
 /** openapi-fetch widens the fixed triples of a palette to lists; the schema's own type is given back here. */

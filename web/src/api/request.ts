@@ -40,16 +40,12 @@ export function isAway(error: unknown): boolean {
 export interface Sending {
   /** How often it is sent again by itself where the server says when; a step of a palette waits in its own way. */
   again?: number;
-  /** It goes on when its page goes meanwhile, by a reload or to another address. */
-  outlasts?: boolean;
   /** Told how much of the body has gone, 0..1. */
   onProgress?: (share: number) => void;
 }
 
 const PREPARING = "preparing";
 const AGAIN = 3;
-/** Letters of a body that may outlast its page: browsers take 64 KB of all such together. */
-const MOST_OUTLASTING = 15_000;
 const LONGEST_WAIT_MS = 15_000;
 
 /** Milliseconds that an answer asks to wait (RFC 9110 §10.2.3, in seconds), where it does. */
@@ -90,10 +86,9 @@ async function written(wish: Request): Promise<Letter> {
 }
 
 /** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
-async function fetched({ url, ...letter }: Letter, outlasts: boolean): Promise<Response> {
-  const keepalive = outlasts && typeof letter.body === "string" && letter.body.length < MOST_OUTLASTING;
+async function fetched({ url, ...letter }: Letter): Promise<Response> {
   try {
-    return await fetch(new Request(url, { ...letter, keepalive }));
+    return await fetch(new Request(url, letter));
   } catch (error) {
     if (letter.signal.aborted) throw error;
     throw unreached();
@@ -131,14 +126,11 @@ async function uploaded(letter: Letter, onProgress: (share: number) => void): Pr
  * Send a request. Where the server is busy or was asked too often and says when to come again, it is sent again then. Throws a
  * `Problem` for every answer that is none; who is not signed in goes to the page where one does.
  */
-export async function request(
-  wish: Request,
-  { again = AGAIN, outlasts = false, onProgress }: Sending = {},
-): Promise<Response> {
+export async function request(wish: Request, { again = AGAIN, onProgress }: Sending = {}): Promise<Response> {
   if (wish.method !== "GET") wish.headers.set("X-CSRFToken", csrfToken());
   const letter = await written(wish);
   for (let left = again; ; ) {
-    const response = await (onProgress ? uploaded(letter, onProgress) : fetched(letter, outlasts));
+    const response = await (onProgress ? uploaded(letter, onProgress) : fetched(letter));
     if (response.ok) return response;
     const waitMs = toldToWait(response);
     const body: unknown = await response.json().catch(() => undefined);
