@@ -12,7 +12,8 @@ HUVREN_WORKERS        web worker processes of `./run serve` (default: 2)
 HUVREN_TRASH_DAYS     days after which the trash, and jobs that have ended, are removed for good (default: 30)
 HUVREN_QUOTA_MB, _PICTURES, _PALETTES, _JOBS   what one artist may keep, and jobs that may wait (4096, 5000, 10000, 50)
 HUVREN_MOST_ARCHIVE_MB  the largest archive that is brought in (default: 1024)
-HUVREN_DEADLINE_S     seconds after which a request is broken off (default: 20)
+HUVREN_DEADLINE_S     seconds of work after which a request breaks itself off (default: 20)
+HUVREN_GRACE_S        seconds after that until its process is replaced where it does not (default: 10)
 HUVREN_RATES          0: no limits on how often something may be asked for
 HUVREN_PUBLIC_SCHEMA  1: /api/openapi.json for everybody, not only for who is signed in
 HUVREN_METRICS        1: figures for Prometheus at /metrics, for the addresses of HUVREN_METRICS_FROM (default: 127.0.0.1,::1)

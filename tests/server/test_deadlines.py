@@ -19,7 +19,7 @@ from huvren.core.palette.naming import suggest_names
 from huvren.core.progress import TookTooLong, due_in, look_up, unwatched
 from huvren.site import settings as site
 from huvren.studio.middleware import lanes
-from huvren.studio.middleware.deadline import Deadline
+from huvren.studio.middleware.deadline import Deadline, Watchman
 from huvren.studio.middleware.lanes import Lanes
 from huvren.studio.services.load import handover
 from huvren.studio.services.load.lane import Lane
@@ -85,6 +85,39 @@ def test_a_question_that_the_database_is_at_work_on_is_called_off() -> None:
     with connection.cursor() as cursor:
         cursor.execute("SELECT 1")
         assert cursor.fetchone() == (1,)
+
+
+def test_the_connection_that_was_late_is_called_off_and_no_later_one() -> None:
+    """A thread that is done asks for somebody else on a new connection while the one before is still being called off."""
+    called_off: list[str] = []
+
+    class Asked:
+        def __init__(self, name: str, then: Any = None) -> None:
+            self.name, self.then = name, then
+
+        def cancel_safe(self, timeout: float) -> None:
+            called_off.append(self.name)
+            if self.then:
+                self.then()
+
+    class Thread:
+        connection: Any = None
+
+    both = Thread(), Thread()
+
+    def go_on() -> None:
+        for thread in both:
+            thread.connection = Asked("of somebody else")
+
+    for number, thread in enumerate(both):
+        thread.connection = Asked(f"late {number}", go_on)
+    watchman = Watchman(lambda: None, ENDLESS_S)
+    with watchman._lock:
+        entries = [watchman.begin(-1, thread) for thread in both]
+    until(lambda: len(called_off) == 2)
+    assert sorted(called_off) == ["late 0", "late 1"]
+    for entry in entries:
+        watchman.end(entry)
 
 
 @pytest.mark.usefixtures("short")

@@ -62,7 +62,8 @@ class Watchman:
                         continue
                     if not entry.was_called_off:
                         entry.was_called_off = True
-                        late.append(entry.database)
+                        # The one of now: by the time it is called off the thread may ask for somebody else, on another.
+                        late.append(entry.database.connection)
                     else:
                         entry.was_given_up = True
                         LOG.error("what is late cannot be broken off: this process hands over")
@@ -90,9 +91,8 @@ class Watchman:
             del self._by_key[id(entry)]
 
 
-def _call_off(database: Any) -> None:
-    """Have the database break off what it is at work on for a connection, if it is."""
-    asked = database.connection
+def _call_off(asked: Any) -> None:
+    """Have the database break off what it is at work on for a connection of psycopg, where there is one and it is."""
     if asked is None:
         return
     try:

@@ -5,6 +5,7 @@ import { Problem } from "../api/request";
 import type { Palette } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
+import { isTypedInto } from "../ui/keys";
 import { asLines, bringing, CLIP_TYPE, type Clip, readClip, useClip } from "./clip";
 import { type Bench, shownNow } from "./context";
 
@@ -67,12 +68,9 @@ export async function pasteClip(queries: QueryClient, bench: Bench, clip: Clip) 
 
 /** Whether an event of the clipboard is for a field, or for text that is selected. */
 function isForText(event: ClipboardEvent): boolean {
-  const target = event.target;
+  const { target } = event;
   return (
-    (target instanceof HTMLElement &&
-      (target.isContentEditable ||
-        (/^(INPUT|TEXTAREA)$/.test(target.tagName) &&
-          !/^(radio|checkbox|range)$/.test((target as HTMLInputElement).type)))) ||
+    (isTypedInto(target) && !(target instanceof HTMLSelectElement)) ||
     (event.type !== "paste" && !(window.getSelection()?.isCollapsed ?? true))
   );
 }

@@ -27,6 +27,15 @@ const MOVES_SLIDER = /^(Arrow|Page|Home$|End$)/;
 /** Fields that nothing is typed into. */
 const CHOSEN = /^(radio|checkbox|range)$/;
 
+/** Whether something is typed into a part of the page. */
+export function isTypedInto(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
+    !CHOSEN.test((target as HTMLInputElement).type)
+  );
+}
+
 /** Whether a key is for the page: not typed into a field, or passed on by it. */
 export function isForThePage(event: KeyboardEvent): boolean {
   if (passed.has(event)) return true;
@@ -36,9 +45,5 @@ export function isForThePage(event: KeyboardEvent): boolean {
     if (isNothingToNumber(event, target)) return true;
     if (target.type === "range" && MOVES_SLIDER.test(event.key)) return false;
   }
-  return !(
-    target instanceof HTMLElement &&
-    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
-    !CHOSEN.test((target as HTMLInputElement).type)
-  );
+  return !isTypedInto(target);
 }
