@@ -13,6 +13,8 @@ import zlib
 from collections.abc import Callable, Iterator
 from typing import Any
 
+from PIL import Image
+
 Send = Callable[[], tuple[int, bytes]]
 Note = Callable[[str, int, float, str], None]
 SLOW_CONNECTIONS = 200
@@ -23,6 +25,8 @@ class Client:
 
     def __init__(self, port: int, cookie: str, note: Note) -> None:
         self.port, self.cookie, self.note = port, cookie, note
+        self.ports = [port]
+        """Of the servers that it asks in turn."""
         self.connection: http.client.HTTPConnection | None = None
 
     def send(
@@ -47,6 +51,14 @@ class Client:
                     break
         self.note(kind, status, (time.perf_counter() - begun) * 1e3, answer[:200].decode("utf-8", "replace"))
         return status, answer
+
+    def turn(self) -> None:
+        """To the next server."""
+        if len(self.ports) > 1:
+            if self.connection is not None:
+                self.connection.close()
+            self.port = self.ports[(self.ports.index(self.port) + 1) % len(self.ports)]
+            self.connection = None
 
     def json(self, kind: str, method: str, path: str, body: Any = None) -> tuple[int, Any]:
         status, answer = self.send(kind, method, path, None if body is None else json.dumps(body).encode())
@@ -77,6 +89,14 @@ def flat_png(width: int, height: int) -> bytes:
     return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", packed) + chunk(b"IEND", b"")
 
 
+def one_bit_png(width: int, height: int) -> bytes:
+    """A black PNG of one bit a pixel: very many pixels for next to nothing."""
+    image = Image.new("1", (width, height))
+    buffer = io.BytesIO()
+    image.save(buffer, "PNG")
+    return buffer.getvalue()
+
+
 def zipped(**entries: bytes) -> bytes:
     """A zip of these entries; `library__json` stands for library.json."""
     buffer = io.BytesIO()
@@ -103,7 +123,8 @@ NASTY = (
     "100 MP, flat", "a picture of 1 × 100,000,000", "16384 × 2", "an archive of two million objects", "an archive 200,000 deep",
     "an archive with NaN", "400 strokes of 2,000 points", "10³⁰ numbered places", "65,000 swatches against 5,000",
     "80 MB with a forged name",
-    "NUL in a name", "half a pair in a name", "digits without end",
+    "NUL in a name", "half a pair in a name", "digits without end", "20,000 words in a chain", "a name of 30 MB", "400,000 swatches",
+    "400,000 unknown keys", "a table of five million columns", "250,000 × 160 in one bit",
 )  # fmt: skip
 
 
@@ -135,6 +156,9 @@ def nasty_requests(client: Any) -> Iterator[tuple[str, Send]]:
     flat40, flat100, thin, wide = flat_png(8000, 5000), flat_png(10_000, 10_000), flat_png(1, 100_000_000), flat_png(16384, 2)
     _, answer = client.upload("nasty", "/api/pictures", flat_png(300, 200), "small.png")
     small = json.loads(answer)["id"]
+    blank = '{"color":{"space":"srgb","coords":[0,0,0]}}'
+    unknown = ",".join(f'"k{n}":0' for n in range(400_000))
+    chain = ":root{" + "".join(f"--v{n}:var(--v{n + 1});" for n in range(20_000)) + "--v20000:#123456}"
     css = ":root{" + "--same: #123456;" * 10_000 + "}"
     hexes = "\n".join(f"{n:06x}" for n in range(100_000))
     sends: dict[str, Send] = {
@@ -160,6 +184,12 @@ def nasty_requests(client: Any) -> Iterator[tuple[str, Send]]:
         "80 MB with a forged name": upload("/api/pictures", b"\x89PNG\r\n\x1a\n" + b"\0" * 80_000_000, "x" * 5000),
         "NUL in a name": preview(kind="rename_palette", name="a\0b"),
         "half a pair in a name": post(f"{here}/operations/preview", b'{"operation":{"kind":"rename_palette","name":"\\ud800"}}'),
+        "20,000 words in a chain": upload("/api/imports", chain.encode(), "chain.css"),
+        "a name of 30 MB": post("/api/palettes", f'{{"document":{{"name":"{"x" * 30_000_000}","swatches":[]}}}}'.encode()),
+        "400,000 swatches": post("/api/palettes", f'{{"document":{{"swatches":[{",".join([blank] * 400_000)}]}}}}'.encode()),
+        "400,000 unknown keys": post("/api/palettes", f'{{"recipe":{{{unknown}}}}}'.encode()),
+        "a table of five million columns": upload("/api/imports", b"name,hex" + b",c" * 5_000_000 + b"\na,#123456\n", "wide.csv"),
+        "250,000 × 160 in one bit": upload("/api/pictures", one_bit_png(250_000, 160), "flat.png"),
         "digits without end": post("/api/colors/describe", b'{"space":"srgb","coords":[' + b"9" * 400 + b",0,0]}"),
     }
     yield from sends.items()
@@ -177,6 +207,7 @@ def attack(client: Client, requests: list[tuple[str, Send]], ending: threading.E
             for name, send in requests:
                 if ending.is_set():
                     break
+                client.turn()
                 begun = time.perf_counter()
                 status, _ = send()
                 found.setdefault(name, []).append((status, time.perf_counter() - begun))
@@ -184,8 +215,9 @@ def attack(client: Client, requests: list[tuple[str, Send]], ending: threading.E
 
 
 def main() -> None:
-    port, cookie = sys.argv[1:]
-    client = Client(int(port), cookie, lambda *said: None)
+    ports, cookie = sys.argv[1:]
+    client = Client(int(ports.split(",")[0]), cookie, lambda *said: None)
+    client.ports = [int(port) for port in ports.split(",")]
     requests = list(nasty_requests(client))
     print("ready", flush=True)
     sys.stdin.readline()

@@ -86,9 +86,9 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
     env = {**os.environ, "HUVREN_DEMO": "1", "HUVREN_RATES": "0"}
     for words in (["migrate", "--noinput"], ["load_demo"]):
         subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
-    with web(env, port, workers=1, log="bench") as proxy:
+    with web(env, port, workers=1, log="bench"):
         base = f"http://127.0.0.1:{port}"
-        wait_for(f"{base}/api/health", proxy, "bench")
+        wait_for(f"{base}/api/health", "bench")
         session = _Session(base)
         _operations(report, session)
         _shelf(report, session)

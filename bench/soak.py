@@ -1,6 +1,7 @@
 """Artists at work on a served application, with one adversary among them: `./run soak --minutes 10 --clients 50`.
 
-Everything is on loopback. Each artist has a picture of one megapixel and a palette, thinks for a second between two requests,
+Everything is on loopback: two servers as two computers would have, each with a proxy and a web process of its own, half of the
+artists at each, and one database. Each artist has a picture of one megapixel and a palette, thinks for a second between two requests,
 and remembers every edit that was acknowledged. After a calm part the adversary begins: it sends what once held or filled a server,
 in turn and without a pause, and keeps two hundred slow connections open. In the last part a worker process, the job worker and the
 database are killed once each. In the end every palette is looked at again: an acknowledged edit that is not there is a failure.
@@ -131,6 +132,7 @@ class Artist(Client):
         if kind < 0.45:
             self.edit()
         elif kind < 0.53:
+            # Colors are tuned to the dithers that mix: two of three.
             recipe = {"colors": self.chance.randint(8, 64), "dither": self.chance.choice(["none", "floyd-steinberg", "blue-noise"])}
             body = json.dumps({"picture": self.picture, "recipe": recipe}).encode()
             self.send("preview", "POST", f"/api/palettes/{self.palette}/previews", body)
@@ -151,8 +153,8 @@ class Artist(Client):
 class Adversary:
     """A process of its own, so that what it prepares and sends takes nothing from the artists' clients."""
 
-    def __init__(self, port: int, cookie: str) -> None:
-        words = [sys.executable, "-m", "bench.adversary", str(port), cookie]
+    def __init__(self, ports: list[int], cookie: str) -> None:
+        words = [sys.executable, "-m", "bench.adversary", ",".join(map(str, ports)), cookie]
         self.process = subprocess.Popen(words, cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout is not None
         if self.process.stdout.readline().strip() != "ready":
@@ -221,7 +223,7 @@ def p95(times: list[float]) -> float:
 
 
 def _kill_each_once(cluster: Cluster) -> None:
-    """A web worker, the job worker, and the database with all its processes, in turn."""
+    """A web worker, the job workers, and the database with all its processes, in turn."""
     _kill(list(workers_rss())[:1])
     time.sleep(4)
     _kill(named("manage.py work", os.getpid()))
@@ -258,15 +260,22 @@ def main() -> int:
     django.setup()
     cluster = Cluster("soak-database", durable=True)
     cluster.port = int(os.environ["HUVREN_DB_PORT"])
-    port = free_port()
+    ports = [free_port(), free_port()]
     notes, memory = Notes(), Memory()
-    with working(dict(os.environ), "soak-worker"), web(dict(os.environ), port, workers=2, log="soak") as proxy:
-        wait_for(f"http://127.0.0.1:{port}/api/ready", proxy, "soak")
+    with contextlib.ExitStack() as stack:
+        for number in range(2):
+            stack.enter_context(working(dict(os.environ), f"soak-worker-{number}"))
+        for number, port in enumerate(ports):
+            # Each has a half of this computer.
+            threads_of_it = str(max(1, (os.cpu_count() or 1) // len(ports)))
+            env = {**os.environ, "NUMBA_NUM_THREADS": threads_of_it}
+            stack.enter_context(web(env, port, workers=1, log=f"soak-{number}"))
+            wait_for(f"http://127.0.0.1:{port}/api/ready", f"soak-{number}")
         notes.part = "beginning"
-        artists = [Artist(port, number, notes) for number in range(options.clients)]
+        artists = [Artist(ports[number % 2], number, notes) for number in range(options.clients)]
         for artist in artists:
             artist.begin()
-        adversary = Adversary(port, cookie_of("adversary"))
+        adversary = Adversary(ports, cookie_of("adversary"))
         over = threading.Event()
         with threads([memory.watch, *(artist.work for artist in artists)], over):
             third = options.minutes * 60 / 4
@@ -312,7 +321,7 @@ def table(notes: Notes, memory: Memory, clients: int, minutes: float, lost: list
     seen = ", ".join(f"{size:.0f}" for size in memory.by_minute())
     rows += [
         "",
-        f"{clients} artists, {minutes:g} minutes, two worker processes. Answers of 500 and above, or none: "
+        f"{clients} artists, {minutes:g} minutes, two servers with a process each, two workers. Answers of 500 and above, or none: "
         f"{sum(map(len, notes.broken.values()))} before the killing; 503 or none while it went on: {sum(notes.away.values())}. "
         f"Acknowledged edits lost: {len(lost)}. "
         f"The largest worker, MiB, median of each minute: {seen}; peak {memory.peak_mib():.0f}.",

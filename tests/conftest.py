@@ -1,9 +1,12 @@
 """Shared fixtures. Playwright's sync API runs an event loop in this thread; the ORM is used beside it on purpose."""
 
+import gc
 import os
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from django.db import connection
 from hypothesis import settings as property_settings
 
 # A run of the tests says the same every time: what fails for one reader fails for all.
@@ -18,6 +21,26 @@ os.environ.setdefault("HUVREN_DEADLINE_S", "100000")
 def quick_passwords(settings: Any) -> None:
     """Real password hashing takes most of a second for every artist that a test makes."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
+    """Nobody is in the tests' database when it is removed at the end: a thread of a server, or what processes share, may hold on."""
+    yield
+    with django_db_blocker.unblock(), connection._nodb_cursor() as cursor:
+        cursor.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [connection.settings_dict["NAME"]]
+        )
+
+
+def pytest_collection() -> None:
+    """Thousands of tests and all that they import stay: nothing among them is looked for that could go."""
+    gc.disable()
+
+
+def pytest_collection_finish() -> None:
+    gc.freeze()
+    gc.enable()
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:

@@ -28,12 +28,19 @@ BETWEEN_FIELDS = ("must be either a swatch or a color", "A ramp needs two colors
 """Rules about several fields together, which a schema cannot say and the answer does."""
 
 
+LEAST_EXAMPLES = 2
+
+
 @dataclass
 class Found:
     calls: int = 0
     statuses: Counter[int] = field(default_factory=Counter)
     slowest: tuple[float, str] = (0.0, "")
     failures: dict[str, str] = field(default_factory=dict)
+    operations: int = 0
+    """Of the schema."""
+    asked: Counter[str] = field(default_factory=Counter)
+    """Examples of each operation."""
 
 
 def _places(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
@@ -79,6 +86,7 @@ class Fuzzer:
         self.artist.client = Client(raise_request_exception=False)
         self.artist.client.force_login(self.artist.user)
         self.found = Found()
+        self.share_ends = 0.0
 
     def renew(self) -> None:
         """Fresh things to work with."""
@@ -150,13 +158,15 @@ class Fuzzer:
         schemathesis.openapi.format("channel-depth", strategies.sampled_from(["5-6-5", "3-3-2", "4x4x4"]))
         due = time.monotonic() + seconds
         rounds = 0
+        self.found.operations = len(operations)
         while time.monotonic() < due:
             rounds += 1
-            for operation in operations:
-                if time.monotonic() > due:
+            for place, operation in enumerate(operations):
+                # Each has its share of the time, so that all of them are asked before any is asked again.
+                now = time.monotonic()
+                self.share_ends = now + (due - now) / (len(operations) - place)
+                if now > due:
                     break
-                if operation.method == "delete" and "trash" not in operation.path and rounds % 3:
-                    continue
                 self.renew()
                 for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
                     self._try(
@@ -173,6 +183,9 @@ class Fuzzer:
         @settings(max_examples=examples, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=checks)
         @given(case=cases)
         def try_one(case: Any) -> None:
+            if time.monotonic() > self.share_ends and self.found.asked[operation.label] >= LEAST_EXAMPLES:
+                return
+            self.found.asked[operation.label] += 1
             self._send_case(case, operation.path, operation.method, is_sound)
 
         try:
@@ -213,7 +226,7 @@ class Fuzzer:
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./run fuzz --api", description=__doc__)
     parser.add_argument("--api", action="store_true")
-    parser.add_argument("--seconds", type=float, default=120)
+    parser.add_argument("--seconds", type=float, default=300)
     parser.add_argument("--examples", type=int, default=12, help="of each operation in a round, sound and broken each")
     parser.add_argument("--seed", type=int, default=0)
     options = parser.parse_args()
@@ -221,10 +234,15 @@ def main() -> int:
     logging.disable(logging.ERROR)
     found = Fuzzer(options.seed).run(options.seconds, options.examples)
     print(f"{found.calls:,} requests; answers: {dict(sorted(found.statuses.items()))}")
+    fewest = min(found.asked.values(), default=0)
+    print(f"{len(found.asked)} of {found.operations} operations were asked, each with {fewest} examples or more")
     print(f"slowest {found.slowest[0]:.2f} s: {found.slowest[1][:300]}")
     for key, request in found.failures.items():
         print(f"FAILED {key}\n    {request}")
     print("No request was answered wrongly." if not found.failures else f"{len(found.failures)} kinds of wrong answers.")
+    if len(found.asked) < found.operations:
+        print("Not all of the schema was asked: give it more time with --seconds.")
+        return 1
     return 1 if found.failures else 0
 
 

@@ -14,11 +14,20 @@ KINDS = {"studio_artist": "artists", "studio_palette": "palettes", "studio_revis
 """What is counted to tell one database from another."""
 
 
+def check_meant(*, demo: bool) -> None:
+    """Before anything is set up: a forgotten environment must not look like an empty studio. Raises `StepFailed`."""
+    if not demo and not os.environ.get("HUVREN_DB_HOST"):
+        raise StepFailed(
+            "Which database is meant? Set HUVREN_DB_HOST and the other HUVREN_DB_… in the environment, "
+            "or say --demo for the demo's own."
+        )
+
+
 @contextlib.contextmanager
 def database(*, demo: bool = False) -> Iterator[dict[str, str]]:
     """HUVREN_DB_* of the database that is meant: the environment's, or, where that is said, the demo's own, which is started.
 
-    Raises `StepFailed` where neither is: a forgotten environment must not look like an empty studio.
+    Raises `StepFailed` where neither is.
     """
     if demo:
         cluster = Cluster("studio", durable=True)
@@ -26,11 +35,7 @@ def database(*, demo: bool = False) -> Iterator[dict[str, str]]:
             cluster.create_database()
             yield cluster.environment()
         return
-    if not os.environ.get("HUVREN_DB_HOST"):
-        raise StepFailed(
-            "Which database is meant? Set HUVREN_DB_HOST and the other HUVREN_DB_… in the environment, "
-            "or say --demo for the demo's own."
-        )
+    check_meant(demo=demo)
     yield {name: os.environ[name] for name in os.environ if name.startswith("HUVREN_DB_")}
 
 
@@ -62,7 +67,7 @@ def _said(counts: dict[str, int]) -> str:
 
 
 def _run(program: str, env: dict[str, str], *words: str | Path, is_local: bool = False) -> subprocess.CompletedProcess[str]:
-    folder = postgres_programs()
+    folder = postgres_programs(program)
     if folder is None:
         raise StepFailed("PostgreSQL's programs are missing. Install them with: apt-get install postgresql-client")
     where = ["-h", env["HUVREN_DB_HOST"], "-p", env.get("HUVREN_DB_PORT", "5432"), "-U", env.get("HUVREN_DB_USER", "huvren")]

@@ -19,12 +19,12 @@ class Need:
     is_there: Callable[[], bool]
 
 
-def postgres_programs() -> Path | None:
-    """The folder of PostgreSQL's server programs, the newest first."""
+def postgres_programs(one: str = "initdb") -> Path | None:
+    """The folder of PostgreSQL's programs that has this one, the newest first: `initdb` of the server, `pg_dump` of the client."""
     for folder in sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True):
-        if (folder / "initdb").exists():
+        if (folder / one).exists():
             return folder
-    found = shutil.which("initdb")
+    found = shutil.which(one)
     return Path(found).resolve().parent if found else None
 
 
@@ -33,13 +33,18 @@ VENV = Need("Python's venv", "python3-venv", lambda: all(importlib.util.find_spe
 OPENMP = Need("the OpenMP runtime", "libgomp1", lambda: any(Path("/usr/lib").glob("*/libgomp.so.1")))
 ATOMICS = Need("the atomics library", "libatomic1", lambda: any(Path("/usr/lib").glob("*/libatomic.so.1")))
 POSTGRES = Need("PostgreSQL's server", "postgresql", lambda: postgres_programs() is not None)
+CLIENT = Need("PostgreSQL's client", "postgresql-client", lambda: postgres_programs("pg_dump") is not None)
 PROXY = Need("nginx", "nginx-light", lambda: shutil.which("nginx") is not None or Path("/usr/sbin/nginx").exists())
 BROWSER = Need("Chromium", "chromium", CHROMIUM.exists)
+
+UNITS = Need("systemd's checker of units", "systemd", lambda: shutil.which("systemd-analyze") is not None)
 
 RUNNING = (VENV, OPENMP)
 WEB = (*RUNNING, PROXY)
 SERVING = (*WEB, POSTGRES)
-TESTING = (*SERVING, BROWSER, ATOMICS)
+KEEPING = (*RUNNING, CLIENT)
+"""For backups of a database that is elsewhere."""
+TESTING = (*SERVING, BROWSER, ATOMICS, UNITS)
 """The program that drives the browser needs the atomics library, which a minimal Debian lacks."""
 
 

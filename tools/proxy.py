@@ -8,11 +8,13 @@ it, asks the application who sends before it takes a large one, and says who ask
 import json
 import os
 import pwd
+import re
 import shutil
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
 
 from huvren.studio.bounds import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
@@ -53,17 +55,21 @@ class Places:
         return self.folder / "nginx.conf"
 
 
-def _problem(status: int, code: str, message: str) -> str:
+def _problem(status: int, code: str, message: str, transport: str) -> str:
     body = json.dumps({"type": "about:blank", "status": status, "code": code, "message": message})
     return f"""{{
-      internal; default_type application/problem+json; add_header X-Content-Type-Options nosniff always;
+      internal; default_type application/problem+json; add_header X-Content-Type-Options nosniff always; {transport}
       {"add_header Retry-After 2 always;" if status >= 500 else ""}
       return {status} '{body}';
     }}"""
 
 
-def configuration(places: Places, host: str, port: int, trusted: tuple[str, ...] = ()) -> str:
-    """The text of nginx's configuration. trusted : addresses and networks of proxies before this one whose word is taken."""
+def configuration(places: Places, host: str, port: int, trusted: tuple[str, ...] = (), *, is_https: bool = False) -> str:
+    """The text of nginx's configuration. trusted : addresses and networks of proxies before this one whose word is taken.
+
+    is_https : whether visitors come by TLS; then every answer, whoever gives it, says that they always should.
+    """
+    transport = 'add_header Strict-Transport-Security "max-age=31536000" always;' if is_https else ""
     owner = "user nobody nogroup;" if os.geteuid() == 0 else ""
     asks = (
         "auth_request /_may_send; auth_request_set $why $upstream_http_x_huvren_refusal; "
@@ -95,6 +101,13 @@ http {{
   send_timeout 60s;
   keepalive_timeout 65s;
   reset_timedout_connection on;
+  # Shelves and palettes are text that repeats itself. No answer holds a secret beside what a visitor sent: tokens are masked anew.
+  gzip on;
+  gzip_comp_level 4;
+  gzip_min_length 1024;
+  gzip_proxied any;
+  gzip_vary on;
+  gzip_types application/json application/problem+json application/javascript text/css text/csv image/svg+xml;
   large_client_header_buffers 4 8k;
   client_body_buffer_size 128k;
   {" ".join(f"set_real_ip_from {network};" for network in trusted)}
@@ -115,6 +128,7 @@ http {{
     proxy_read_timeout {LONG_DEADLINE_S + 30:.0f}s;
     proxy_buffers 16 32k;
     proxy_max_temp_file_size 4096m;
+    {transport}
 {HEADERS}
     error_page 413 414 @too_large;
     error_page 502 504 =503 @away;
@@ -151,10 +165,10 @@ http {{
 {HEADERS}
       proxy_set_header X-Huvren-Path $request_uri;
     }}
-    location @too_large {_problem(413, "too_large", TOO_LARGE)}
-    location @signed_out {_problem(401, "signed_out", SIGNED_OUT)}
+    location @too_large {_problem(413, "too_large", TOO_LARGE, transport)}
+    location @signed_out {_problem(401, "signed_out", SIGNED_OUT, transport)}
     location @refused {{ internal; default_type application/problem+json; return 413 $why; }}
-    location @away {_problem(503, "away", AWAY)}
+    location @away {_problem(503, "away", AWAY, transport)}
   }}
 }}
 """
@@ -176,6 +190,21 @@ def places() -> Iterator[Places]:
 def nginx() -> str:
     """The program, which Debian keeps where only administrators look."""
     return shutil.which("nginx") or "/usr/sbin/nginx"
+
+
+_SAID = re.compile(r"(?P<day>\d{4}/\d\d/\d\d) (?P<time>\d\d:\d\d:\d\d) \[(?P<level>[a-z]+)\] (?P<message>.*)")
+LEVELS = {"emerg": "critical", "alert": "critical", "crit": "critical", "error": "error", "warn": "warning"}
+
+
+def as_json(line: str) -> str:
+    """A line that nginx said, as the application's own lines are: an object of JSON."""
+    said = _SAID.match(line)
+    # It says the time of this computer; the others say it in UTC.
+    moment = datetime.strptime(f"{said['day']} {said['time']}", "%Y/%m/%d %H:%M:%S").astimezone(UTC) if said else datetime.now(UTC)
+    return json.dumps({
+        "time": moment.isoformat(timespec="milliseconds"), "level": LEVELS.get(said["level"], "info") if said else "info",
+        "logger": "nginx", "message": said["message"] if said else line,
+    }, ensure_ascii=False)  # fmt: skip
 
 
 def command(place: Places) -> list[str | Path]:

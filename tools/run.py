@@ -8,10 +8,12 @@ import subprocess
 import sys
 from pathlib import Path
 
-from tools.needs import RUNNING, SERVING, TESTING, ensure
+from huvren import __version__
+from tools import offline
+from tools.needs import KEEPING, RUNNING, SERVING, TESTING, ensure
 from tools.needs import WEB as WEB_NEEDS
 from tools.node import WEB, node_environment, npm, set_up_node
-from tools.setup import build, environment, manage, set_up, set_up_python
+from tools.setup import build, environment, interface_key, manage, set_up, set_up_python
 from tools.steps import PYTHON, ROOT, STATE, StepFailed, call, step
 
 DEMO_PORT = 8420
@@ -43,23 +45,33 @@ def command_demo(options: argparse.Namespace) -> int:
 
 def command_serve(options: argparse.Namespace) -> int:
     """Production settings: everything comes from the environment."""
-    from tools.serving import web
+    from tools.serving import connections, web
 
     if os.environ.get("HUVREN_DEMO") == "1":
         raise StepFailed(
             "HUVREN_DEMO signs visitors in without a password and is for ./run demo alone. Take it out of the environment."
         )
     needs_settings("HUVREN_DB_HOST", "HUVREN_SECRET_KEY", "HUVREN_HOSTS")
+    _workers()
     set_up(WEB_NEEDS, interface=True)
     call([PYTHON, ROOT / "manage.py", "migrate", "--noinput"], env=environment())
-    workers = int(os.environ.get("HUVREN_WORKERS", "2"))
+    workers = _workers()
+    why = f"by {workers} web processes, one that takes another's place, the streams and a worker"
+    call([PYTHON, ROOT / "manage.py", "check_connections", str(connections(workers)), "--why", why], env=environment())
     port = options.port or 8000
-    with web(environment(), port, workers=workers, host=options.host, log="-") as proxy:
+    with web(environment(), port, workers=workers, host=options.host, log="-"):
         print(f"Huvren answers at {options.host}:{port} with {workers} processes.", flush=True)
         with contextlib.suppress(KeyboardInterrupt):
-            # Without its proxy nothing can be reached: whatever started this starts it again.
-            return proxy.wait() or 1
+            signal.pause()
     return 0
+
+
+def _workers() -> int:
+    """Web processes of one `serve`. Raises `StepFailed` for what is no number of them."""
+    said = os.environ.get("HUVREN_WORKERS") or "2"
+    if not said.isdecimal() or not 1 <= int(said) <= 64:
+        raise StepFailed(f"HUVREN_WORKERS is “{said}”; a whole number from 1 to 64 was expected.")
+    return int(said)
 
 
 def command_work(options: argparse.Namespace) -> int:
@@ -67,6 +79,21 @@ def command_work(options: argparse.Namespace) -> int:
     needs_settings("HUVREN_DB_HOST")
     set_up(RUNNING)
     os.execve(PYTHON, [str(PYTHON), str(ROOT / "manage.py"), "work"], environment())
+
+
+def command_prepare(options: argparse.Namespace) -> int:
+    """Everything that `serve` and `work` need, so that they begin at once: for images of containers."""
+    set_up(WEB_NEEDS, interface=True)
+    return 0
+
+
+def command_pack(options: argparse.Namespace) -> int:
+    """A folder for machines that reach no package index."""
+    target = Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.folder
+    set_up(RUNNING, interface=True, kernels=False)
+    offline.pack(target, ROOT / "requirements.lock", WEB / "dist", interface_key())
+    print(f"{target} is for Huvren {__version__} on machines like this one: ./run serve --offline {options.folder}")
+    return 0
 
 
 def command_dev(options: argparse.Namespace) -> int:
@@ -108,6 +135,7 @@ def command_test(options: argparse.Namespace) -> int:
             call([venv / "mypy"])
         with step("Layers (import-linter)"):
             call([venv / "lint-imports", "--no-cache"], env=environment())
+        set_up_node()
         with step("Front end: lint, types, tests"):
             npm("run", "lint")
             npm("run", "check")
@@ -123,9 +151,10 @@ def command_test(options: argparse.Namespace) -> int:
 
 def command_backup(options: argparse.Namespace) -> int:
     """One file that holds everything."""
-    from tools.backup import backup, database
+    from tools.backup import backup, check_meant, database
 
-    ensure(SERVING)
+    check_meant(demo=options.demo)
+    ensure(SERVING if options.demo else KEEPING)
     with database(demo=options.demo) as env:
         backup(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
     return 0
@@ -133,9 +162,10 @@ def command_backup(options: argparse.Namespace) -> int:
 
 def command_restore(options: argparse.Namespace) -> int:
     """That file into an empty database, brought up to this version."""
-    from tools.backup import database, restore
+    from tools.backup import check_meant, database, restore
 
-    ensure(SERVING)
+    check_meant(demo=options.demo)
+    ensure(SERVING if options.demo else KEEPING)
     set_up_python(development=False)
     with database(demo=options.demo) as env:
         restore(env, Path(os.environ.get("HUVREN_CALLED_FROM", ROOT)) / options.file)
@@ -146,9 +176,10 @@ def command_restore(options: argparse.Namespace) -> int:
 
 def command_manage(options: argparse.Namespace) -> int:
     """Django's commands and ours on the database that is meant: make_account, change_password, empty_trash and others."""
-    from tools.backup import database, named
+    from tools.backup import check_meant, database, named
 
-    ensure(SERVING)
+    check_meant(demo=options.demo)
+    ensure(SERVING if options.demo else RUNNING)
     set_up_python(development=False)
     with database(demo=options.demo) as env:
         print(f"  The {named(env)}", file=sys.stderr)
@@ -308,7 +339,8 @@ def main() -> int:
     serve = add("serve", command_serve, "Production settings, from the environment.")
     serve.add_argument("--port", type=int)
     serve.add_argument("--host", default="127.0.0.1")
-    add("work", command_work, "A worker for long jobs, beside serve; settings from the environment.")
+    work = add("work", command_work, "A worker for long jobs, beside serve; settings from the environment.")
+    prepare = add("prepare", command_prepare, "Set up what serve and work need, and end.")
     of_a_database = [
         add("backup", command_backup, "One file that holds everything: ./run backup FILE"),
         add("restore", command_restore, "Such a file into an empty database: ./run restore FILE"),
@@ -318,6 +350,10 @@ def main() -> int:
         command.add_argument("--demo", action="store_true", help="the demo's own database, not that of HUVREN_DB_…")
     for command in of_a_database[:2]:
         command.add_argument("file")
+    for command in (serve, work, prepare, *of_a_database):
+        command.add_argument("--offline", metavar="FOLDER", help="set up from a folder that ./run pack wrote, asking no index")
+    pack = add("pack", command_pack, "A folder to set Huvren up from where no package index is reached: ./run pack FOLDER")
+    pack.add_argument("folder")
     add("soak", command_soak, "Fifty artists and an adversary for some minutes: ./run soak --minutes 10 --clients 50")
     add("bench", command_bench, "Measure against general-purpose libraries.")
     add("shots", command_shots, "Take the pictures of docs/screenshots.")
@@ -340,6 +376,8 @@ def main() -> int:
     options.rest = rest
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
+        if getattr(options, "offline", None):
+            offline.use(options.offline)
         return int(options.run(options))
     except StepFailed as error:
         print(f"\n{error}", file=sys.stderr)

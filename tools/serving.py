@@ -5,20 +5,23 @@ import ctypes
 import json
 import os
 import signal
+import socket
 import subprocess
 import sys
 import threading
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import IO
 
 from tools.needs import SERVING
 from tools.postgres import Cluster, cluster_folder, free_port
-from tools.proxy import Places, command, configuration, places
+from tools.processes import Sessions, end_session
+from tools.proxy import Places, as_json, command, configuration, places
 from tools.setup import environment, manage, preparing, set_up
-from tools.steps import LOGS, PYTHON, ROOT, StepFailed, step
+from tools.steps import LOGS, PYTHON, ROOT, STATE, StepFailed, step
 
 PR_SET_PDEATHSIG = 1
 __all__ = ["Cluster", "check_page", "demo_server", "free_port", "served", "wait_for", "web", "working"]
@@ -29,14 +32,32 @@ def _end_with_parent() -> None:
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
 
 
-def _start(command: list[str | Path], env: dict[str, str], log: str, stack: contextlib.ExitStack) -> subprocess.Popen[bytes]:
-    """A process in a session of its own, with a log; `-` is this process's own output."""
+Reword = Callable[[str], str]
+
+
+def _start(
+    command: list[str | Path], env: dict[str, str], log: str, stack: contextlib.ExitStack, reword: Reword | None = None
+) -> subprocess.Popen[bytes]:
+    """A process in a session of its own, with a log; `-` is this process's own output. reword : for each line that it says."""
     LOGS.mkdir(parents=True, exist_ok=True)
     output = None if log.startswith("-") else stack.enter_context((LOGS / f"{log}.log").open("ab"))
-    return subprocess.Popen(
-        [str(word) for word in command], cwd=ROOT, env=env, stdout=output, stderr=output, start_new_session=True,
-        preexec_fn=_end_with_parent if sys.platform == "linux" else None,
+    process = subprocess.Popen(
+        [str(word) for word in command], cwd=ROOT, env=env, stdout=output, stderr=subprocess.PIPE if reword else output,
+        start_new_session=True, preexec_fn=_end_with_parent if sys.platform == "linux" else None,
     )  # fmt: skip
+    if reword:
+        threading.Thread(target=_pass_on, args=(process, output or sys.stdout.buffer, reword), daemon=True).start()
+    return process
+
+
+def _pass_on(process: subprocess.Popen[bytes], output: IO[bytes], reword: Reword) -> None:
+    assert process.stderr is not None
+    with process.stderr as lines:
+        for line in lines:
+            # Where the log is closed already, the process has ended.
+            with contextlib.suppress(ValueError):
+                output.write(f"{reword(line.decode(errors='replace').rstrip())}\n".encode())
+                output.flush()
 
 
 @contextlib.contextmanager
@@ -52,20 +73,32 @@ def served(command: list[str | Path], env: dict[str, str], log: str) -> Iterator
                 process.wait(timeout=15)
             except subprocess.TimeoutExpired:
                 process.kill()
+            # What it had started ends with it, also where it was killed and could not see to that.
+            end_session(process.pid)
 
 
 @contextlib.contextmanager
-def kept_going(command: list[str | Path], env: dict[str, str], log: str, grace_s: float) -> Iterator[None]:
-    """A process for the time of a block, started again should it end."""
+def kept_going(
+    command: list[str | Path],
+    env: dict[str, str],
+    log: str,
+    grace_s: float,
+    started: Callable[[int], None] = lambda session: None,
+    reword: Reword | None = None,
+) -> Iterator[None]:
+    """A process for the time of a block, started again should it end. started : hears of each session that it begins; reword : see
+    `_start`."""
     ending = threading.Event()
     running: list[subprocess.Popen[bytes]] = []
 
     def keep_going() -> None:
         while not ending.is_set():
             with contextlib.ExitStack() as stack:
-                process = _start(command, env, log, stack)
+                process = _start(command, env, log, stack, reword)
                 running[:] = [process]
+                started(process.pid)
                 process.wait()
+                end_session(process.pid)
             ending.wait(1.0)
 
     keeper = threading.Thread(target=keep_going, daemon=True)
@@ -80,12 +113,22 @@ def kept_going(command: list[str | Path], env: dict[str, str], log: str, grace_s
                 process.wait(timeout=grace_s)
             except subprocess.TimeoutExpired:
                 process.kill()
-        keeper.join(timeout=5)
+        keeper.join(timeout=10)
 
 
 def working(env: dict[str, str], log: str = "worker") -> contextlib.AbstractContextManager[None]:
     """A worker process that does the jobs of the queue, started again should it end."""
     return kept_going([PYTHON, ROOT / "manage.py", "work"], env, log, grace_s=5)
+
+
+THREADS = 24
+OF_STREAMS, OF_WORKER = 5, 5
+
+
+def connections(workers: int) -> int:
+    """How many connections to the database one `serve` may open, with a worker for jobs beside it: one for each thread, one for what
+    processes share and one for readiness, those of one process more while another takes its place, and those of the streams."""
+    return (workers + 1) * (THREADS + 2) + OF_STREAMS + OF_WORKER
 
 
 def application(place: Places, workers: int, threads: int) -> list[str | Path]:
@@ -116,7 +159,7 @@ def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, 
         "MALLOC_TRIM_THRESHOLD_": "1048576",
     }
     # A process for each core, and threads that sleep while they wait: what computes does not stand in its own way.
-    cores = str(max(1, (os.cpu_count() or 1) // workers))
+    cores = env.get("NUMBA_NUM_THREADS") or str(max(1, (os.cpu_count() or 1) // workers))
     more |= {"NUMBA_NUM_THREADS": cores, "OPENBLAS_NUM_THREADS": cores, "OMP_WAIT_POLICY": "passive"}
     if env.get("HUVREN_METRICS") == "1":
         figures = place.folder / "figures"
@@ -125,32 +168,48 @@ def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, 
     return {**env, **more}
 
 
+def _check_free(host: str, port: int) -> None:
+    """Said at once: nginx would try again and again. Raises `StepFailed`."""
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            said = f"Huvren cannot listen at {host}:{port}: {error.strerror}. Choose another with --port or --host."
+            raise StepFailed(said) from error
+
+
 @contextlib.contextmanager
 def web(
-    env: dict[str, str], port: int, *, workers: int, threads: int = 24, host: str = "127.0.0.1", log: str = "server"
-) -> Iterator[subprocess.Popen[bytes]]:
-    """The application behind its proxy for the time of a block; should it end, it is started again."""
+    env: dict[str, str], port: int, *, workers: int, threads: int = THREADS, host: str = "127.0.0.1", log: str = "server"
+) -> Iterator[None]:
+    """The application behind its proxy for the time of a block; whatever of it ends is started again.
+
+    What an earlier one that was killed has left at this port is ended first. Raises `StepFailed` where somebody else listens there.
+    """
+    sessions = Sessions(STATE / "serving" / f"{port}.json")
+    if left := sessions.end_left():
+        print(f"  {len(left)} processes that an earlier start had left at port {port} were ended.", flush=True)
+    _check_free(host, port)
     trusted = tuple(filter(None, (word.strip() for word in env.get("HUVREN_TRUSTED_PROXIES", "").split(","))))
     with places() as place:
-        place.configuration.write_text(configuration(place, host, port, trusted))
+        place.configuration.write_text(configuration(place, host, port, trusted, is_https=env.get("HUVREN_HTTPS") == "1"))
         checked = subprocess.run([*map(str, command(place)), "-t"], capture_output=True, text=True)
         if checked.returncode != 0:
             raise StepFailed(f"The proxy refuses its configuration: {checked.stderr.strip()[-500:]}")
         server = application(place, workers, threads)
         with (
-            kept_going(server, behind_proxy(env, place, workers), log, grace_s=35),
-            kept_going(streaming(place), env, f"{log}-streams", grace_s=5),
-            served(command(place), env, f"{log}-proxy") as process,
+            kept_going(server, behind_proxy(env, place, workers), log, grace_s=35, started=sessions.add),
+            kept_going(streaming(place), env, f"{log}-streams", grace_s=5, started=sessions.add),
+            kept_going(command(place), env, f"{log}-proxy", grace_s=15, started=sessions.add, reword=as_json),
         ):
-            yield process
+            yield
 
 
-def wait_for(url: str, process: subprocess.Popen[bytes], log: str, seconds: float = 60) -> None:
-    """Until the address answers 200."""
+def wait_for(url: str, log: str, seconds: float = 60) -> None:
+    """Until the address answers 200. Raises `StepFailed` where it never does, with the end of the log."""
     limit = time.monotonic() + seconds
     while time.monotonic() < limit:
-        if process.poll() is not None:
-            break
         with contextlib.suppress(urllib.error.URLError, OSError):
             with urllib.request.urlopen(url, timeout=5) as answer:
                 if answer.status == 200:
@@ -204,6 +263,6 @@ def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterato
 
         set_up(SERVING, interface=True, beside=shelf, kernels=False)
         env = {**environment(cluster, HUVREN_DEMO="1"), **told}
-        with working(env), web(env, port, workers=1) as process:
-            wait_for(f"http://127.0.0.1:{port}/api/health", process, "server")
+        with working(env), web(env, port, workers=1):
+            wait_for(f"http://127.0.0.1:{port}/api/health", "server")
             yield port

@@ -7,6 +7,7 @@ import subprocess
 import sys
 from collections.abc import Callable, Iterator
 
+from tools import offline
 from tools.needs import RUNNING, Need, ensure
 from tools.node import WEB, npm, set_up_node
 from tools.postgres import Cluster
@@ -14,6 +15,10 @@ from tools.steps import LOGS, PYTHON, ROOT, STATE, call, check_python, digest, m
 from tools.together import once_at_a_time, together
 
 WEB_SOURCES = [WEB / name for name in ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")]
+
+
+INDEX = "Is the Python package index reachable?"
+FIRST_TIME = "  The first time takes a few minutes: packages, the interface and the kernels. After that it is a moment."
 
 
 def environment(cluster: Cluster | None = None, **more: str) -> dict[str, str]:
@@ -37,21 +42,31 @@ def set_up_python(development: bool) -> None:
         if once(name, key):
             with step(f"Installing the packages of {name}"):
                 call(
-                    [PYTHON, "-m", "pip", "install", "--disable-pip-version-check", "-r", ROOT / name],
-                    log=f"pip-{name}", advice="Is the Python package index reachable?",
+                    [PYTHON, "-m", "pip", "install", "--disable-pip-version-check", *offline.pip_words(), "-r", ROOT / name],
+                    log=f"pip-{name}", advice=f"Is all of it in {at}?" if (at := offline.folder()) else INDEX,
                 )  # fmt: skip
         # Marked again each time, so that `./run` sees that it is newer than the lock.
         mark(name, key)
 
 
+def interface_key() -> str:
+    """By which a built interface and its sources are known to belong together."""
+    return digest(WEB_SOURCES)
+
+
 def build(force: bool = False) -> None:
     """The interface, and its files where the server finds them."""
-    set_up_node()
-    key = digest(WEB_SOURCES)
+    key = interface_key()
+    is_offline = offline.folder() is not None
     if force or once("build", key) or not (WEB / "dist" / "index.html").exists() or not (STATE / "static").exists():
-        with step("Building the interface"):
-            npm("run", "build", log="vite-build", advice="The message above names the file.")
-            call([PYTHON, "-m", "tools.licenses"], log="licenses", env=environment())
+        if not is_offline:
+            set_up_node()
+        with step("Putting the interface in its place" if is_offline else "Building the interface"):
+            if is_offline:
+                offline.take_interface(WEB / "dist", key)
+            else:
+                npm("run", "build", log="vite-build", advice="The message above names the file.")
+                call([PYTHON, "-m", "tools.licenses"], log="licenses", env=environment())
             call(
                 [PYTHON, ROOT / "manage.py", "collectstatic", "--noinput", "--clear"],
                 log="collectstatic",
@@ -79,6 +94,8 @@ def set_up(
     machine beside those of Python, then the kernels beside the interface and the rest.
     """
     with once_at_a_time():
+        if not PYTHON.exists():
+            print(FIRST_TIME, flush=True)
         first = tuple(need for need in needs if need in RUNNING)
         ensure(first)
         with together() as steps:

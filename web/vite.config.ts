@@ -13,5 +13,10 @@ export default defineConfig(({ command, mode }) => ({
   },
   build: { target: "es2022", assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": { target: api, changeOrigin: true } } },
-  test: { environment: "happy-dom", include: ["src/**/*.test.{ts,tsx}"] },
+  test: {
+    environment: "happy-dom",
+    include: ["src/**/*.test.{ts,tsx}"],
+    isolate: false,
+    setupFiles: ["src/testing/fresh.ts"],
+  },
 }));

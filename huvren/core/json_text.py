@@ -12,6 +12,7 @@ from pydantic_core import from_json
 from huvren.core.errors import BadInput
 
 MOST_BRACKETS, MOST_COMMAS = 1_500_000, 6_000_000
+"""Of a table of contents, the largest of all."""
 NOT_KEPT = "A text in it holds a character that cannot be kept: NUL, or half of a pair. Take it out and try again."
 
 
@@ -51,9 +52,9 @@ def check_storable(value: Any) -> None:
 _DIGITS = bytes.maketrans(b"123456789", b"000000000")
 
 
-def read_json(data: bytes) -> Any:
+def read_json(data: bytes, most_brackets: int = MOST_BRACKETS, most_commas: int = MOST_COMMAS) -> Any:
     """What the bytes say. Raises `BadJson`, or `BadInput` for what cannot be kept."""
-    if data.count(b"{") + data.count(b"[") > MOST_BRACKETS or data.count(b",") > MOST_COMMAS:
+    if data.count(b"{") + data.count(b"[") > most_brackets or data.count(b",") > most_commas:
         raise BadJson("That text holds more objects than are read at once.")
     try:
         value = from_json(data, allow_inf_nan=False, cache_strings="keys")

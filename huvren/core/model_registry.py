@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 from typing import ClassVar, Generic, TypeVar
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import ConfigDict
 
+from huvren.core.bounded import Bounded
 from huvren.core.registry import Registry
 
 
-class ModelOfKind(BaseModel):
+class ModelOfKind(Bounded):
     """Base of every such model: frozen, and nothing in it but what it declares."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

@@ -170,7 +170,7 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
     except Image.DecompressionBombError as error:
         raise TooLarge(f"“{name}” unpacks to more than can be taken.") from error
-    as_stored = frames == 1 and mode in ("RGB", "RGBA", "L", "P") and not notes and not image.info.get("icc_profile")
+    as_stored = frames == 1 and mode in ("1", "RGB", "RGBA", "L", "P") and not notes and not image.info.get("icc_profile")
     return Picture(rgba, READABLE[kind], mode, tuple(notes), own_palette, as_stored)
 
 
@@ -226,6 +226,12 @@ def read_small(data: bytes) -> Picture:
     return once(data, "pixels", decode)
 
 
+def _seen_as_image(rgba: Bytes, mode: str = "RGBA") -> Image.Image:
+    """(h, w, 4) uint8 as an image that shares its memory, where a copy would double it."""
+    height, width = rgba.shape[:2]
+    return Image.frombuffer(mode, (width, height), np.ascontiguousarray(rgba), "raw", mode, 0, 1)
+
+
 def encode_png(rgba: Bytes, level: int = 3) -> bytes:
     """(h, w, 4) uint8 → PNG bytes, without alpha where all is opaque.
 
@@ -241,7 +247,7 @@ def encode_png(rgba: Bytes, level: int = 3) -> bytes:
     bytes
         PNG bytes, without alpha where all is opaque.
     """
-    image = Image.fromarray(rgba, "RGBA")
+    image = _seen_as_image(rgba)
     if rgba[..., 3].min() == 255:
         image = image.convert("RGB")
     buffer = io.BytesIO()
@@ -307,4 +313,7 @@ def scale_down(rgba: Bytes, most_pixels: int, most_side: int = MOST_SIDE) -> Byt
     if factor >= 1:
         return rgba
     size = (max(1, int(width * factor)), max(1, int(height * factor)))
-    return np.array(Image.fromarray(rgba, "RGBA").resize(size, Image.Resampling.BOX))
+    if rgba[..., 3].min() < 255:
+        return np.array(_seen_as_image(rgba).resize(size, Image.Resampling.BOX))
+    # Where nothing is clear, the library need not make a premultiplied copy first.
+    return np.array(_seen_as_image(rgba, "RGBX").resize(size, Image.Resampling.BOX))

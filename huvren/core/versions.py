@@ -8,10 +8,12 @@ somebody who owns it, what could not be understood is left out or stood in for, 
 from collections.abc import Callable, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass, field
+from functools import cache
 from typing import Any, Generic, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
+from huvren.core.bounded import bounded_reader
 from huvren.core.errors import BadInput
 from huvren.core.registry import Registry
 
@@ -55,6 +57,11 @@ def _sentence(error: Mapping[str, Any]) -> str:
     if error["type"] == "extra_forbidden":
         return f"{_place(tuple(above))}{': ' if above else ''}“{_shown(last)}” is unknown here"
     return f"{_place(error['loc'])}: {str(error['msg']).removeprefix('Value error, ').rstrip('.')}"
+
+
+@cache
+def _reader(adapter: Callable[[], TypeAdapter[Any]]) -> Callable[[Any], Any]:
+    return bounded_reader(adapter())
 
 
 @dataclass(frozen=True)
@@ -108,7 +115,8 @@ class Kind(Generic[Shape]):
         if problems:
             raise BadDocument(f"{problems[0]} Bring this one up to date.")
         try:
-            return self.adapter().validate_python(present)
+            shape: Shape = _reader(self.adapter)(present)
+            return shape
         except ValidationError as error:
             first = error.errors(include_url=False, include_context=False)[0]
             raise BadDocument(f"This {self.noun} cannot be understood: {_sentence(first)}.") from error

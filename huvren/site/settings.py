@@ -14,6 +14,8 @@ HUVREN_QUOTA_MB, _PICTURES, _PALETTES, _JOBS   what one artist may keep, and job
 HUVREN_MOST_ARCHIVE_MB  the largest archive that is brought in (default: 1024)
 HUVREN_DEADLINE_S     seconds of work after which a request breaks itself off (default: 20)
 HUVREN_GRACE_S        seconds after that until its process is replaced where it does not (default: 10)
+HUVREN_LANES          heavy requests at once on a computer (default: one a core, 2 at least)
+HUVREN_MACHINE        what is one computer (default: its name)
 HUVREN_RATES          0: no limits on how often something may be asked for
 HUVREN_PUBLIC_SCHEMA  1: /api/openapi.json for everybody, not only for who is signed in
 HUVREN_METRICS        1: figures for Prometheus at /metrics, for the addresses of HUVREN_METRICS_FROM (default: 127.0.0.1,::1)
@@ -22,6 +24,7 @@ HUVREN_OWN_PROXY      set by `./run`: our own proxy stands before this process, 
 docs/OPERATING.md tells what to do with them.
 """
 
+import contextlib
 import os
 import secrets
 from pathlib import Path
@@ -42,8 +45,13 @@ def _secret_key() -> str:
     path = STATE / "secret-key"
     if not path.exists():
         path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(secrets.token_urlsafe(48))
-        path.chmod(0o600)
+        # Nobody else may read it for a moment, and of two processes that begin at once both take the key of the first.
+        made = path.with_name(f"secret-key.{os.getpid()}")
+        with os.fdopen(os.open(made, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
+            file.write(secrets.token_urlsafe(48))
+        with contextlib.suppress(FileExistsError):
+            os.link(made, path)
+        made.unlink()
     return path.read_text()
 
 
@@ -64,7 +72,6 @@ if DEMO and HTTPS:
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "django.contrib.staticfiles",
     "procrastinate.contrib.django",
     "huvren.studio",
@@ -144,10 +151,12 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = MOST_JSON_BYTES
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 20
 DATA_UPLOAD_MAX_NUMBER_FILES = 2
 
+SESSION_ENGINE = "huvren.studio.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
-SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+# Our own proxy says it with every answer, those that it gives itself included.
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS and not BEHIND_OWN_PROXY else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from psycopg.types.json import Jsonb
 from pydantic_core import from_json, to_json
@@ -49,6 +50,17 @@ class Artist(AbstractUser):
     """Who works here. A model of our own, so that it can get more than Django's has without moving every row."""
 
 
+class SignedIn(AbstractBaseSession):
+    """A session: where somebody is signed in. artist : whose it is, or None for a visitor's; see `sessions.py`."""
+
+    artist = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="sessions")
+    began = models.DateTimeField(null=True)
+    address = models.CharField(max_length=64, default="")
+
+    class Meta(AbstractBaseSession.Meta):
+        abstract = False
+
+
 class FailedSignIn(models.Model):
     """How often a wrong password was tried, by address, by name and by both; see `sign_in.py`."""
 
@@ -63,6 +75,14 @@ class Asked(models.Model):
     key = models.CharField(max_length=60, primary_key=True)
     minute = models.BigIntegerField()
     count = models.PositiveIntegerField()
+
+
+class Worked(models.Model):
+    """How long an artist was at work lately in heavy requests, on all computers; see `services/load/shared.py`."""
+
+    artist = models.BigIntegerField(primary_key=True)
+    seconds = models.FloatField()
+    at = models.DateTimeField()
 
 
 class StoredBytes(models.Model):
@@ -165,6 +185,7 @@ class Job(models.Model):
     request = models.JSONField()
     attempts = models.PositiveIntegerField(default=0)
     palette = OwnedBy("Palette", null=True, related_name="jobs")
+    bytes = models.BigIntegerField(default=0, help_text="of the file it works on and of what it made, for the artist's quota")
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

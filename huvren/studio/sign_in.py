@@ -12,14 +12,17 @@ from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.views import LoginView
 from django.core.exceptions import ValidationError
 from django.db import connection
 from django.db.models import QuerySet
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
-from huvren.studio.models import FailedSignIn
+from huvren.core.errors import BadInput
+from huvren.studio.models import Artist, FailedSignIn
+from huvren.studio.sessions import remember
 
 LONGEST_NAME, LONGEST_PASSWORD = 150, 1000
 FORGOTTEN_AFTER = timedelta(days=1)
@@ -97,6 +100,36 @@ def _said(seconds: float) -> str:
     return f"{whole} seconds" if whole < 120 else f"{round(whole / 60)} minutes"
 
 
+class WrongPassword(BadInput):
+    """What was typed as the present password is another one."""
+
+    code = "wrong_password"
+
+
+def change_password(artist: Artist, present: str, wanted: str, address: str) -> None:
+    """Give an account another password. Guessing at the present one costs what it costs at the door. Raises `BadInput`."""
+    name = artist.get_username()
+    if (wait := wait_s(name, address)) > 0:
+        raise BadInput(f"Too many wrong passwords. Wait {_said(wait)}, then try again.")
+    if not _HASHING.acquire(timeout=WAIT_FOR_HASHING_S):
+        raise BadInput("Many are signing in at this moment. Wait a little, then try again.")
+    try:
+        count_attempt(name, address)
+        if not artist.check_password(present):
+            raise WrongPassword("That is not the present password. Nothing was changed.")
+        forget(name, address)
+        if present == wanted:
+            raise BadInput("That is the present password. Choose another one.")
+        try:
+            validate_password(wanted, artist)
+        except ValidationError as error:
+            raise BadInput(" ".join(error.messages)) from error
+        artist.set_password(wanted)
+        artist.save(update_fields=["password"])
+    finally:
+        _HASHING.release()
+
+
 class SignInForm(AuthenticationForm):
     """Name and password, with waits that grow."""
 
@@ -131,3 +164,8 @@ class SignIn(LoginView):
     template_name = "studio/sign_in.html"
     redirect_authenticated_user = True
     authentication_form = SignInForm
+
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        response = super().form_valid(form)
+        remember(self.request)
+        return response

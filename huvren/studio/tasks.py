@@ -2,6 +2,7 @@
 
 from uuid import UUID
 
+from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
 from huvren.studio.services.bench import (
@@ -16,7 +17,12 @@ from huvren.studio.services.shelf import cleaning
 @app.task(name="work_on", queue="jobs")
 def work_on(job: str) -> None:
     """Do one job to its end."""
-    jobs.work(UUID(job))
+    # A database that went away in between is another connection by now.
+    close_old_connections()
+    try:
+        jobs.work(UUID(job))
+    finally:
+        close_old_connections()
 
 
 @app.periodic(cron="20 3 * * *")

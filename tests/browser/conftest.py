@@ -11,7 +11,6 @@ from django.contrib.auth import get_user_model
 from django.contrib.staticfiles import handlers
 from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.core.signals import request_finished, request_started
-from django.db import connection
 from django.http import HttpRequest, HttpResponse
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from pytest_django.live_server_helper import LiveServer
@@ -45,16 +44,6 @@ def browser() -> Iterator[Browser]:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         yield chromium
         chromium.close()
-
-
-@pytest.fixture(scope="session")
-def emptied_database(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
-    """Nobody is in the tests' database when it is removed at the end: a thread of the server may still hold on to it."""
-    yield
-    with django_db_blocker.unblock(), connection._nodb_cursor() as cursor:
-        cursor.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [connection.settings_dict["NAME"]]
-        )
 
 
 class InFlight:
@@ -123,7 +112,6 @@ def cleared(windows: BrowserContext, url: str) -> Page:
 @pytest.fixture
 def page(
     request: pytest.FixtureRequest,
-    emptied_database: None,
     windows: BrowserContext,
     in_flight: InFlight,
     live_server: LiveServer,

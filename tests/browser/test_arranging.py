@@ -3,11 +3,12 @@
 import base64
 import io
 import re
+from collections.abc import Iterator
 
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from huvren.core.formats import FORMATS, Document
 from huvren.core.formats.readings import read_palette
@@ -54,21 +55,28 @@ GRADIENTS = [
 ]
 
 
+@pytest.fixture(scope="module")
+def empty_page(browser: Browser) -> Iterator[Page]:
+    """A page with nothing of ours, to draw into."""
+    page = browser.new_page(viewport={"width": WIDTH, "height": 8})
+    yield page
+    page.close()
+
+
 @pytest.mark.parametrize(("space", "route", "codes", "positions"), GRADIENTS)
 def test_samples_are_those_of_chromiums_gradients(
-    page: Page, space: str, route: str, codes: tuple[str, ...], positions: tuple[float, ...] | None
+    empty_page: Page, space: str, route: str, codes: tuple[str, ...], positions: tuple[float, ...] | None
 ) -> None:
     """The CSS that is handed out, painted by Chromium: inside the gamut within 1/255, over white where it is clear."""
     texts = zip(codes, positions or (None,) * len(codes), strict=True)
     recipe = RampRecipe(stops=[RampStop(text=code, position=at) for code, at in texts], space=space, hue=route)
     ramp = recipe.plan().ramp(plain_only)
     gradient = re.findall(r"background: (.*);", write_css(ramp))[-1]
-    page.goto("about:blank")
-    page.evaluate(
+    empty_page.evaluate(
         "style => { const box = document.createElement('div'); box.style.cssText = style; document.body.replaceChildren(box); }",
         f"position: fixed; inset: 0 auto auto 0; width: {WIDTH}px; height: 4px; background: {gradient}, white",
     )
-    shot = Image.open(io.BytesIO(page.screenshot(clip={"x": 0, "y": 0, "width": WIDTH, "height": 4})))
+    shot = Image.open(io.BytesIO(empty_page.screenshot(clip={"x": 0, "y": 0, "width": WIDTH, "height": 4})))
     theirs = np.asarray(shot.convert("RGB"))[1].astype(float)
     srgb, alpha, inside = ramp.shown((np.arange(WIDTH) + 0.5) / WIDTH)
     ours = np.floor((srgb * alpha[:, None] + (1 - alpha[:, None])) * 255 + 0.5)

@@ -6,9 +6,9 @@ from contextlib import ExitStack, contextmanager
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.server.test_served import port, signed_in
+from tests.server.test_served import port, serving, signed_in
 
-__all__ = ["port"]
+__all__ = ["port", "serving"]
 
 
 def palette_path(page: Page) -> str:

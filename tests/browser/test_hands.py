@@ -321,3 +321,28 @@ def test_a_move_that_is_refused_goes_back(page: Page) -> None:
     expect(page.get_by_text("2 swatches · saved")).to_be_visible()
     assert codes(page) == ["#ffcc66", "#c04030"]
     expect(page.get_by_role("button", name="Make my step again")).to_be_visible()
+
+
+def test_whoever_leaves_while_a_step_is_under_way_is_asked_and_the_step_is_said_to_be_so_at_once(page: Page) -> None:
+    typed(page, "#102030 #ffcc66 #c04030", 3)
+    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+    with held(page, OPERATIONS):
+        # What stands there in the very task of the key, before anything is drawn or answered.
+        page.evaluate(
+            """() => addEventListener("keydown", () => setTimeout(() => {
+                window.stood = document.querySelector("header [role=status]").textContent;
+            }), { once: true, capture: true })"""
+        )
+        page.get_by_label("Palette name").fill("Glaze trials")
+        page.keyboard.press("Enter")
+        assert page.evaluate("window.stood") == "3 swatches · saving …"
+        with page.expect_event("dialog") as leaving:
+            page.evaluate("() => void setTimeout(() => location.reload())")
+        assert leaving.value.type == "beforeunload"
+        leaving.value.dismiss()
+    expect(page.get_by_text("3 swatches · saved")).to_be_visible()
+    asked: list[str] = []
+    page.on("dialog", lambda dialog: asked.append(dialog.type))
+    page.reload()
+    expect(page.get_by_label("Palette name")).to_have_value("Glaze trials")
+    assert not asked, "nobody is asked once it is saved"

@@ -8,13 +8,14 @@ from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from bench.adversary import flat_png
 from huvren.studio import bounds
 from huvren.studio.models import Picture
 from huvren.studio.services.bench import pictures
 from huvren.studio.services.files import archives
+from tests.browser.test_typing import held
 from tests.pictures import painted, png
 
 
@@ -80,3 +81,35 @@ def test_somebody_who_guesses_is_told_how_long_to_wait(page: Page, settings: Any
         page.get_by_role("alert").wait_for()
     expect(page.get_by_role("alert")).to_contain_text("Too many wrong passwords. Wait")
     expect(page.get_by_label("Name")).to_have_value("dora")
+
+
+@pytest.mark.provokes("ERR_CONNECTION_FAILED")
+def test_a_picture_whose_sending_is_broken_off_is_sent_again_by_itself(page: Page, picture: bytes) -> None:
+    """With its bar and its words; and once, though the first sending came through and only its answer was lost."""
+    page.goto("/")
+    away = True
+
+    def lose(route: Route) -> None:
+        if away:
+            route.fetch()
+            route.abort("connectionfailed")
+        else:
+            route.continue_()
+
+    page.route("**/api/pictures", lose)
+    page.route("**/api/health", lambda route: route.abort("connectionfailed") if away else route.continue_())
+    page.locator("input[type=file]").first.set_input_files({"name": "Night.png", "mimeType": "image/png", "buffer": picture})
+    expect(page.get_by_text("The server cannot be reached. It is sent again by itself when that is over.")).to_be_visible()
+    expect(page.get_by_role("progressbar", name="Bringing the picture in")).to_be_visible()
+    away = False
+    page.get_by_role("slider", name="Divider between original and result").wait_for()
+    assert list(Picture.objects.values_list("name", flat=True)) == ["Night.png"]
+    page.unroute("**/api/pictures")
+    # And it need not be sent.
+    page.goto("/")
+    with held(page, "**/api/pictures"):
+        page.locator("input[type=file]").first.set_input_files({"name": "Day.png", "mimeType": "image/png", "buffer": picture})
+        page.get_by_role("button", name="Do not send it").click()
+        expect(page.get_by_text("Day.png was not sent.")).to_be_visible()
+        expect(page.get_by_role("progressbar", name="Bringing the picture in")).to_have_count(0)
+    assert Picture.objects.count() == 1

@@ -1,11 +1,14 @@
 """Tuned colors in the browser: the word that says so, pictures of choices, the distance, the map, proofs, a longer search."""
 
+import math
 import re
 
 import pytest
 from playwright.sync_api import Locator, Page, Request, expect
 
 from huvren.studio.models import Job
+from huvren.studio.services.bench.reductions import LOOKED_QUICKLY
+from huvren.studio.services.load import lane
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_reduce_job import hexes
@@ -149,3 +152,16 @@ def test_a_longer_search_shows_its_progress_and_ends_as_a_step(page: Page, pictu
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_text("4 swatches · saved")).to_be_visible()
     assert not Job.objects.order_by("-created").first().label.endswith("searched longer.")  # type: ignore[union-attr]
+
+
+def test_a_preview_that_was_made_quickly_for_others_says_so(page: Page, picture: bytes, monkeypatch: pytest.MonkeyPatch) -> None:
+    bring_in(page, picture)
+    monkeypatch.setattr(lane.LANE, "_waited", {-7: math.inf})
+    few(page, 5)
+    dither(page, "Floyd–Steinberg")
+    expect(page.get_by_text("rough preview")).to_be_visible()
+    expect(page.get_by_text(LOOKED_QUICKLY)).to_be_visible()
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text("5 swatches · saved")).to_be_visible()
+    expect(page.get_by_text(LOOKED_QUICKLY)).to_have_count(0)
+    expect(page.get_by_text("rough preview")).to_have_count(0)

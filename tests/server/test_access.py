@@ -13,10 +13,12 @@ from huvren.core.errors import Unknown
 from huvren.studio.access import OWNER_OF, POLICY, allowed, find, visible
 from huvren.studio.api import api as whole
 from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.sessions import shown_key
 from tests.server.conftest import Api
 
 WITHOUT_IDS = {
     "get /api/menus/ramps", "get /api/menus/checks", "get /api/limits", "post /api/limits",
+    "get /api/account", "post /api/account/password", "delete /api/account/places",
     "get /api/health", "get /api/changes", "get /api/preparing", "get /api/ready", "get /api/usage",
     "get /api/session", "get /api/menus", "get /api/shelf", "get /api/shelf/holding", "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
@@ -40,7 +42,7 @@ def theirs(other: Api) -> dict[str, Any]:
         "palette_id": palette["id"], "picture_id": link["picture"]["id"], "map_id": link["maps"][0], "recipe_id": recipe["id"],
         "set_id": rules["id"],
         "job_id": job["id"], "revision": palette["revision"], "swatch": palette["swatches"][0]["id"],
-        "ramp_id": "none",
+        "ramp_id": "none", "place_id": shown_key(str(other.client.session.session_key)),
     }  # fmt: skip
 
 

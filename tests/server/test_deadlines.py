@@ -304,7 +304,7 @@ def stuck_port(tmp_path: Path, transactional_db: None) -> Iterator[tuple[int, in
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--no-control-socket",
     ]  # fmt: skip
     with served(command, env, "stuck-test") as process:
-        wait_for(f"http://127.0.0.1:{port}/api/health", process, "stuck-test")
+        wait_for(f"http://127.0.0.1:{port}/api/health", "stuck-test")
         until(lambda: len(descendants(process.pid)) == 2)
         yield port, process.pid
 

@@ -298,6 +298,61 @@ def test_a_called_off_archive_brings_nothing(api: Api, other: Api) -> None:
     assert other.get("/shelf")["pictures"] == []
 
 
+def kept(api: Api) -> int:
+    return int(api.get("/usage")["bytes"]["used"])
+
+
+def test_an_archive_that_waits_counts_until_it_is_brought_in(api: Api, other: Api) -> None:
+    data = large_archive(api)
+    assert sent(other, data).status_code == 202
+    assert kept(other) == len(data)
+    jobs.work(Job.objects.get().pk)
+    assert kept(other) == kept(api), "what came of it, and no longer the archive"
+    assert Job.objects.get().bytes == 0
+
+
+@pytest.mark.parametrize("end", ["called off", "damaged", "twice broken off"])
+def test_the_file_of_work_that_came_to_nothing_goes_at_once(api: Api, other: Api, end: str) -> None:
+    data = large_archive(api)
+    if end == "damaged":
+        data = with_entry(data, maps_of(data)[0], b"no gzip")
+    Picture.objects.all().delete()
+    StoredBytes.objects.all().delete()
+    sent(other, data)
+    job = Job.objects.get()
+    if end == "called off":
+        other.post(f"/jobs/{job.pk}/cancel")
+    elif end == "twice broken off":
+        Job.objects.update(state=JobState.WORKING, attempts=jobs.MOST_ATTEMPTS)
+    jobs.work(job.pk)
+    (row,) = other.get("/jobs")
+    assert row["state"] == ("cancelled" if end == "called off" else "failed")
+    assert (kept(other), JobFile.objects.count(), StoredBytes.objects.count()) == (0, 0, 0)
+    # It cannot be done again without its file, and whoever asks is told.
+    assert row["can_again"] is False
+    assert "Send it once more" in other.post(f"/jobs/{job.pk}/retry", status=422)["message"]
+
+
+def test_an_archive_of_half_of_what_one_may_keep_is_brought_in(api: Api, other: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Its pictures take the place of the archive; they are not counted beside it."""
+    from tests.server.test_limits import quota
+
+    data = large_archive(api)
+    quota(monkeypatch, bytes=max(len(data), kept(api)) + 1)
+    assert sent(other, data).status_code == 202
+    jobs.work(Job.objects.get().pk)
+    (row,) = other.get("/jobs")
+    assert (row["state"], row["step"]) == ("done", "1 palette and 2 pictures brought in")
+
+
+def test_files_that_another_shelf_has_stay_when_an_archive_comes_to_nothing(api: Api, other: Api) -> None:
+    data = large_archive(api)
+    before = set(StoredBytes.objects.values_list("pk", flat=True))
+    sent(other, with_entry(data, maps_of(data)[0], b"no gzip"))
+    jobs.work(Job.objects.get().pk)
+    assert set(StoredBytes.objects.values_list("pk", flat=True)) == before
+
+
 def test_an_archive_of_before_steps_had_files_of_their_own(api: Api, other: Api) -> None:
     """Version 3 held all steps in its table of contents."""
     full_shelf(api)

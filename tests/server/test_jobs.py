@@ -5,14 +5,19 @@ import io
 import signal
 import zipfile
 from collections.abc import Iterator
+from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
 import numpy as np
 import pytest
+from django.db import OperationalError, connection, transaction
+from django.utils import timezone
 from PIL import Image
 
 from huvren.core.errors import Cancelled
+from huvren.studio import bounds
 from huvren.studio.models import Job, JobResult, Revision
 from huvren.studio.services.bench import batches, reductions
 from huvren.studio.services.load import jobs
@@ -303,8 +308,95 @@ def test_a_picture_that_is_called_off_while_it_is_worked_on_stays_off(api: Api, 
     assert (only(api)["state"], only(api)["step"]) == ("failed", "Every picture was called off.")
 
 
+def test_what_a_batch_made_counts_until_it_is_put_away(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    ids = [api.upload(png(painted(40, 40, seed)), f"{seed}.png")["id"] for seed in (1, 2, 3)]
+
+    def kept() -> int:
+        return int(api.get("/usage")["bytes"]["used"])
+
+    before = kept()
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)["id"]
+    jobs.work(UUID(job))
+    files = sum(len(row.picture_file) + len(row.palette_file) for row in JobResult.objects.all())
+    assert kept() == before + files > before
+    api.client.delete(f"/api/jobs/{job}")
+    assert kept() == before
+    # One that would go beyond what one may keep ends there, says so, and keeps what it has.
+    monkeypatch.setattr(bounds, "QUOTA", replace(bounds.QUOTA, bytes=before + files // 2))
+    job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)["id"]
+    jobs.work(UUID(job))
+    assert only(api)["state"] == "failed"
+    assert "Your shelf is full" in only(api)["step"]
+    assert "1 of 3 are finished and kept" in only(api)["step"]
+    assert only(api)["can_again"] is True
+    monkeypatch.setattr(bounds, "QUOTA", replace(bounds.QUOTA, bytes=before + files))
+    api.post(f"/jobs/{job}/retry")
+    jobs.work(UUID(job))
+    assert only(api)["step"] == "3 reduced"
+    assert kept() == before + files
+
+
 def test_what_a_batch_has_finished_is_said_when_it_is_called_off(api: Api) -> None:
     ids = [api.upload(png(painted(8, 8, seed)), f"{seed}.png")["id"] for seed in (1, 2)]
     job = api.post("/jobs/batches", {"pictures": ids, "recipe": {"colors": 3}}, 202)
     JobResult.objects.create(job_id=job["id"], position=0, name="1")
     assert api.post(f"/jobs/{job['id']}/cancel")["step"] == "Called off; 1 of 2 are finished and kept."
+
+
+def test_what_is_open_and_not_in_the_queue_is_put_there_again(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    """As after a database that went away while a worker was to say how its job had ended."""
+    palette = small_bench(api, monkeypatch)
+    lost, queued, ended_one, young = (ask(api, palette)["id"] for _ in range(4))
+
+    def in_queue() -> list[str]:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT args->>'job' FROM procrastinate_jobs WHERE status = 'todo'")
+            return sorted(row[0] for row in cursor.fetchall())
+
+    Job.objects.exclude(pk=young).update(changed=timezone.now() - timedelta(minutes=1))
+    Job.objects.filter(pk=ended_one).update(state="done")
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET status = 'failed' WHERE args->>'job' <> %s", [queued])
+    assert in_queue() == [queued]
+    jobs.queue_what_is_not()
+    assert in_queue() == sorted([lost, queued])
+    jobs.queue_what_is_not()
+    assert in_queue() == sorted([lost, queued]), "once is enough"
+
+
+@pytest.mark.parametrize(
+    ("sql", "state", "said"),
+    [
+        ("SELECT pg_terminate_backend(pg_backend_pid())", "working", ""),
+        ("SET LOCAL statement_timeout = 1; SELECT pg_sleep(5)", "failed", "nobody thought of"),
+        ("DO $$ BEGIN RAISE EXCEPTION 'full' USING ERRCODE = 'disk_full'; END $$", "failed", "disk is full"),
+    ],
+)
+def test_a_job_that_lost_its_database_stays_open_and_any_other_error_of_it_is_said(
+    transactional_db: None, monkeypatch: pytest.MonkeyPatch, sql: str, state: str, said: str
+) -> None:
+    api = Api("ada")
+    job = ask(api, small_bench(api, monkeypatch))
+
+    def broken(*words: Any, **named: Any) -> Any:
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute(sql)
+
+    monkeypatch.setattr(reductions, "propose", broken)
+    with pytest.raises(OperationalError):
+        jobs.work(UUID(job["id"]))
+    connection.close()
+    row = Job.objects.get(pk=job["id"])
+    assert row.state == state
+    assert said in row.step
+    forget_queue()
+
+
+def test_work_that_is_taken_up_again_says_so(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    job = ask(api, small_bench(api, monkeypatch))
+    said: list[str] = []
+    for _ in (1, 2):
+        turn = jobs._take_up(UUID(job["id"]))
+        assert turn
+        said.append(only(api)["step"])
+    assert said == ["beginning", "beginning again: whoever was at it ended"]

@@ -1,5 +1,6 @@
 """What may be sent, kept and asked for, and how what is beyond that is refused: in words, early, and with nothing lost."""
 
+import errno
 import io
 import json
 import logging
@@ -10,12 +11,12 @@ import threading
 import uuid
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
-from django.contrib.sessions.models import Session
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection, connections
 from django.http import HttpResponse
@@ -24,15 +25,19 @@ from django.utils import timezone
 
 from bench.adversary import flat_png
 from huvren.core import compile_all
+from huvren.core.palette import values
+from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.site.logs import JsonLines
 from huvren.studio import bounds, sign_in
 from huvren.studio.api.parts import rates
 from huvren.studio.api.parts.rates import Rate
 from huvren.studio.errors import Busy, TooOften
 from huvren.studio.middleware.bodies import refusal
-from huvren.studio.models import FailedSignIn, Job, Palette, Picture
+from huvren.studio.models import FailedSignIn, Job, Palette, Picture, SignedIn
+from huvren.studio.services.bench import reductions
 from huvren.studio.services.bench.pictures import WORKING, Working, WorkingCache
 from huvren.studio.services.load import gate, jobs, lane, preparing, quotas, readiness
+from huvren.studio.services.shelf import palettes
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import PATIENCE_S, until
@@ -396,6 +401,18 @@ def test_the_lane_goes_in_turn_of_who_used_it_least() -> None:
     for thread in threads:
         thread.join()
     assert order == ["greedy 0", "modest", "greedy 1", "greedy 2"]
+    assert not one.waiting
+
+
+def test_a_lane_that_somebody_waited_for_is_wanted_for_some_seconds() -> None:
+    now = [1000.0]
+    one = lane.Lane(at_once=1, clock=lambda: now[0])
+    one._waited[5] = now[0]
+    assert one.is_wanted()
+    assert one.is_wanted(besides=6)
+    assert not one.is_wanted(besides=5)
+    assert not one.is_wanted(by=2)
+    now[0] += lane.LATELY_S + 0.1
     assert not one.is_wanted()
 
 
@@ -461,10 +478,44 @@ def test_a_histogram_goes_before_pixels_do(api: Api) -> None:
 
 def test_while_others_wait_previews_are_smaller(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
     row = Picture.objects.get(pk=api.upload(png(painted(1100, 800)))["id"])
+    monkeypatch.setattr(lane.LANE, "_waited", {})
     usual = WORKING.get(row, preview=True, alpha_threshold=128)
-    monkeypatch.setattr(type(lane.LANE), "is_wanted", lambda self: True)
+    monkeypatch.setattr(lane.LANE, "waiting", [(-7, 1)])
     busy = WORKING.get(row, preview=True, alpha_threshold=128)
     assert busy.rgba.shape[0] * busy.rgba.shape[1] < usual.rgba.shape[0] * usual.rgba.shape[1] / 2
+
+
+def test_while_others_wait_colors_are_looked_for_quickly_and_that_is_said(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    palette = api.bench()
+    row = Picture.objects.get(pk=palette["links"][0]["picture"]["id"])
+    bench = values.Palette("Plate")
+
+    def proposed(**recipe: Any) -> reductions.Proposed:
+        return reductions.propose(row, bench, ReduceRecipe(colors=6, **recipe), "x", preview=True)
+
+    monkeypatch.setattr(lane.LANE, "_waited", {})
+    usual = proposed(dither="floyd-steinberg")
+    assert usual.is_full
+    monkeypatch.setattr(lane.LANE, "waiting", [(row.owner_id, 1)] * 9)
+    assert proposed(dither="floyd-steinberg").is_full, "what the artist waits for is nobody else's"
+    monkeypatch.setattr(lane.LANE, "waiting", [(-7, 1)])
+    quick = proposed(dither="floyd-steinberg")
+    assert not quick.is_full
+    assert reductions.LOOKED_QUICKLY in quick.reduction.notes
+    assert reductions.LOOKED_QUICKLY not in usual.reduction.notes
+    assert quick.reduction.figures.afar <= usual.reduction.figures.afar * 1.5, "and yet they are looked for"
+    plain = proposed(dither="floyd-steinberg", tune=False)
+    assert plain.is_full
+    assert not plain.reduction.notes
+    monkeypatch.setattr(lane.LANE, "waiting", [(-7, 1)] * reductions.MANY)
+    quickest = proposed(dither="floyd-steinberg")
+    assert not quickest.is_full
+    assert quickest.reduction.notes == (reductions.NOT_TUNED,)
+    assert (quickest.reduction.rgb == plain.reduction.rgb).all()
+    assert [swatch.id for swatch in quickest.adopted.palette.swatches] == [swatch.id for swatch in usual.adopted.palette.swatches]
+    kept = reductions.propose(row, bench, ReduceRecipe(colors=6, dither="floyd-steinberg"), "x", preview=False)
+    assert kept.is_full
+    assert (kept.reduction.rgb == usual.reduction.rgb).all()
 
 
 @pytest.mark.parametrize(
@@ -502,7 +553,61 @@ def test_health_asks_nothing_and_ready_tells_all(api: Api, monkeypatch: pytest.M
     monkeypatch.setattr(readiness, "LEAST_FREE", 10**18)
     answer = Client().get("/api/ready")
     assert answer.status_code == 503
-    assert "MB are free" in answer.json()["disk"]
+    assert "this server's disk has only" in answer.json()["disk"]
+    monkeypatch.setattr(readiness, "_disk", lambda folder, whose: "ok" if "server" in whose else "nearly full")
+    answer = Client().get("/api/ready")
+    assert (answer.status_code, answer.json()["disk"]) == (503, "nearly full")
+
+
+def test_ready_asks_for_the_disk_of_the_database_and_whether_it_can_be_written_to(
+    transactional_db: None, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert readiness._database()[0] == readiness._database()[2] == "ok"
+    monkeypatch.setattr(readiness, "LEAST_FREE", 10**18)
+    assert "the database's disk has only" in readiness._database()[2]
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT current_database()")
+        (name,) = cursor.fetchone()
+        cursor.execute(f"ALTER DATABASE {name} SET default_transaction_read_only = on")
+        try:
+            assert "cannot be written to: ReadOnlySqlTransaction" in readiness._database()[0]
+        finally:
+            cursor.execute("SET default_transaction_read_only = off")
+            cursor.execute(f"ALTER DATABASE {name} RESET default_transaction_read_only")
+
+
+@pytest.mark.parametrize(
+    ("host", "is_ours"),
+    [
+        ("127.0.0.1", True), ("localhost", True), ("::1", True), ("/var/run/postgresql", True), ("", True),
+        ("10.0.0.7", False), ("db.example", False), ("localhost.example", False),
+    ],
+)  # fmt: skip
+def test_only_a_disk_of_this_computer_is_looked_at(host: str, is_ours: bool) -> None:
+    """Elsewhere a folder of the same name may be here too, on a disk that says nothing."""
+    assert readiness.is_of_this_computer(host) is is_ours
+
+
+def test_a_full_disk_is_called_a_full_disk(transactional_db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of the database, as PostgreSQL says it, and of this computer, as the system does."""
+    api = Api("ada")
+
+    def full_database(*words: Any, **named: Any) -> Any:
+        with connection.cursor() as cursor:
+            cursor.execute("DO $$ BEGIN RAISE EXCEPTION 'could not extend file' USING ERRCODE = 'disk_full'; END $$")
+
+    def full_folder(*words: Any, **named: Any) -> Any:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    for full in (full_database, full_folder):
+        with monkeypatch.context() as patched:
+            patched.setattr(palettes, "create", full)
+            client = Client(raise_request_exception=False)
+            client.force_login(api.user)
+            answer = client.post("/api/palettes", '{"text": "#102030"}', content_type="application/json")
+        assert (answer.status_code, answer.json()["code"]) == (507, "disk_full")
+        assert "Retry-After" not in answer.headers
+        assert "again in a moment" not in answer.json()["message"]
 
 
 def test_ready_answers_in_time_with_the_database_stuck(settings: Any, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -540,7 +645,7 @@ def test_a_visitor_without_a_cookie_writes_no_session(settings: Any, db: None) -
     get_user_model().objects.create_user("demo")
     for path in ("/api/session", "/", "/sign-in", "/api/nothing", "/static/licenses.txt"):
         list(Client().get(path, headers={"host": "localhost"}))
-    assert Session.objects.count() == 0
+    assert SignedIn.objects.count() == 0
 
 
 @pytest.mark.parametrize(
@@ -613,3 +718,23 @@ def test_nothing_a_step_says_is_ever_a_500(api: Api, body: dict[str, Any]) -> No
     assert 400 <= answer.status_code < 500, answer.content
     assert answer.json()["message"]
     assert api.get(f"/palettes/{palette['id']}") == palette
+
+
+def test_a_picture_that_is_sent_again_is_not_kept_twice(api: Api, other: Api) -> None:
+    data = png(painted())
+
+    def send(api: Api, name: str = "plate.png", again: str = "true", data: bytes = data) -> str:
+        answer = api.client.post("/api/pictures", {"file": SimpleUploadedFile(name, data), "again": again})
+        assert answer.status_code == 201
+        return str(answer.json()["id"])
+
+    first = send(api, again="true")
+    assert send(api) == first, "it came through, and the answer did not"
+    assert len({first, send(api, again="false"), send(api, "b.png"), send(other), send(api, data=png(painted(9, 9)))}) == 5
+    api.client.delete(f"/api/pictures/{first}")
+    Picture.objects.exclude(pk=first).delete()
+    assert send(api) != first, "what is in the trash is not what was meant"
+    Picture.objects.update(trashed=None, created=timezone.now() - timedelta(hours=1))
+    assert Picture.objects.count() == 2
+    send(api)
+    assert Picture.objects.count() == 3, "what came long ago was another wish"

@@ -3,7 +3,9 @@
 import hashlib
 import io
 import os
+import stat
 import subprocess
+import sys
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -14,12 +16,11 @@ import pytest
 from django.apps import apps
 from django.conf import settings as site
 from django.contrib.auth import get_user_model
-from django.contrib.sessions.models import Session
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import Client
 
-from huvren.studio.models import FailedSignIn
+from huvren.studio.models import FailedSignIn, SignedIn
 from huvren.studio.services.files import archives
 from tests.server.conftest import Api
 from tests.server.test_library import full_shelf
@@ -42,10 +43,11 @@ def test_an_account_is_made_and_its_password_changed(db: None, monkeypatch: pyte
     typed(monkeypatch, "another word that is long")
     FailedSignIn.objects.create(key="both:192.0.2.1:dora", count=9, last="2026-01-01T00:00Z")
     call_command("change_password", "dora")
+    assert not SignedIn.objects.exists(), "nor listed as a place any more"
     assert visitor.get("/api/session").status_code == 401, "signed out everywhere"
     assert not FailedSignIn.objects.filter(key__startswith="both").exists()
     assert Client().post("/sign-in", {"username": "dora", "password": "another word that is long"}).status_code == 302
-    assert Session.objects.exists()
+    assert SignedIn.objects.exists()
 
 
 @pytest.mark.parametrize(
@@ -241,3 +243,16 @@ def test_every_setting_is_written_down() -> None:
     missing = sorted(name for name in {name.split('"')[0] for name in named} - inner if name not in told)
     assert not missing, missing
     assert site.DATABASES["default"]["OPTIONS"]["connect_timeout"] <= 5
+
+
+def test_the_key_is_readable_by_nobody_else_and_the_same_for_all_who_begin_at_once(tmp_path: Path) -> None:
+    env = {name: value for name, value in environment().items() if name != "HUVREN_SECRET_KEY"} | {
+        "HUVREN_STATE": str(tmp_path / "state")
+    }
+    words = [sys.executable, "-c", "from huvren.site import settings; print(settings.SECRET_KEY)"]
+    begun = [subprocess.Popen(words, cwd=ROOT, env=env, stdout=subprocess.PIPE, text=True) for _ in range(6)]
+    keys = {process.communicate()[0].strip() for process in begun}
+    assert len(keys) == 1
+    assert len(keys.pop()) > 40
+    (key,) = (tmp_path / "state").glob("secret-key*")
+    assert stat.S_IMODE(key.stat().st_mode) == 0o600

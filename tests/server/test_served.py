@@ -1,6 +1,7 @@
 """The application as `./run serve` serves it: behind its proxy, with slow visitors, large bodies, and processes that are killed."""
 
 import contextlib
+import gzip
 import json
 import os
 import re
@@ -12,11 +13,15 @@ import sys
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.core.management.base import CommandError
 from django.db import connection
 from django.test import Client
 
@@ -24,21 +29,27 @@ from bench.adversary import SLOW_CONNECTIONS
 from tests.pictures import painted, png
 from tests.waiting import ended, until
 from tools.postgres import free_port
-from tools.proxy import Places, configuration
-from tools.serving import wait_for, web
-from tools.steps import ROOT
+from tools.proxy import Places, as_json, command, configuration, places
+from tools.serving import OF_STREAMS, connections, kept_going, wait_for, web
+from tools.steps import LOGS, ROOT, StepFailed
 
 THREADS = 8
 
 
-@pytest.fixture
-def port(transactional_db: None) -> Iterator[int]:
+@pytest.fixture(scope="module")
+def serving(django_db_setup: None) -> Iterator[int]:
     """Served on the tests' database with one process, so that one that is held would hold everybody."""
     number = free_port()
     env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_TRUSTED_PROXIES": "127.0.0.1"}
-    with web(env, number, workers=1, threads=THREADS, log="served-test") as proxy:
-        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+    with web(env, number, workers=1, threads=THREADS, log="served-test"):
+        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
         yield number
+
+
+@pytest.fixture
+def port(serving: int, transactional_db: None) -> int:
+    """Where it is served."""
+    return serving
 
 
 def signed_in(name: str = "ada") -> str:
@@ -189,8 +200,8 @@ def test_a_late_request_is_answered_and_its_process_goes_on(transactional_db: No
     """A list takes longer than the deadline of this server, which is set very short."""
     number = free_port()
     env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_DEADLINE_S": "1"}
-    with web(env, number, workers=1, threads=4, log="served-test") as proxy:
-        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+    with web(env, number, workers=1, threads=4, log="served-test"):
+        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
         cookie, before = signed_in(), set(workers_of(number))
         body, kind = form("\n".join(f"{n:06x}" for n in range(100_000)).encode())
         status, _, said = asked(number, "/api/imports", body, cookie, **{"Content-Type": kind})
@@ -212,8 +223,8 @@ def test_a_database_that_is_away_is_said_on_every_route_and_at_every_size() -> N
         *((f"/api/{name}", body, {"Content-Type": kind}) for name in ("pictures", "imports", "library/archive")),
         ("/api/changes?since=0", None, {}), ("/", None, {}), (palette, None, {}), ("/sign-in", None, {}),
     ]  # fmt: skip
-    with web(env, number, workers=1, threads=4, log="served-test") as proxy:
-        wait_for(f"http://127.0.0.1:{number}/api/health", proxy, "served-test")
+    with web(env, number, workers=1, threads=4, log="served-test"):
+        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
         for path, sent, headers in routes:
             status, answered, said = asked(number, path, sent, cookie, **headers)
             assert (status, answered["Retry-After"]) == (503, "2"), (path, status, said)
@@ -240,6 +251,14 @@ def test_serving_ends_with_all_that_it_started(tmp_path: Any) -> None:
         socket.create_connection(("127.0.0.1", number), timeout=2)
 
 
+def test_a_port_that_somebody_else_listens_at_is_said_at_once() -> None:
+    with socket.create_server(("127.0.0.1", 0)) as other:
+        number = other.getsockname()[1]
+        with pytest.raises(StepFailed, match=f"cannot listen at 127.0.0.1:{number}: Address already in use"):
+            with web(dict(os.environ), number, workers=1, log="served-test"):
+                pass
+
+
 def test_the_configuration_names_trusted_proxies_and_no_other(tmp_path: Any) -> None:
     place = Places(tmp_path)
     plain = configuration(place, "127.0.0.1", 8000)
@@ -252,3 +271,111 @@ def test_the_configuration_names_trusted_proxies_and_no_other(tmp_path: Any) -> 
     trusting = configuration(place, "::1", 8000, ("10.0.0.0/8", "192.0.2.1"))
     assert "set_real_ip_from 10.0.0.0/8; set_real_ip_from 192.0.2.1;" in trusting
     assert "listen [::1]:8000" in trusting
+
+
+@pytest.fixture
+def alone(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[int]:
+    """The proxy with nothing behind it, as for a visitor who comes by TLS where that is asked for."""
+    number = free_port()
+    with places() as place:
+        place.configuration.write_text(configuration(place, "127.0.0.1", number, is_https=request.param))
+        with kept_going(command(place), dict(os.environ), "served-alone-proxy", grace_s=10, reword=as_json):
+            until(lambda: answers(number))
+            yield number
+
+
+def answers(number: int) -> bool:
+    with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", number), timeout=1):
+        return True
+    return False
+
+
+@pytest.mark.parametrize("alone", [False, True], indirect=True, ids=["plain", "tls"])
+def test_transport_is_said_with_every_answer_or_with_none(alone: int, request: pytest.FixtureRequest) -> None:
+    is_tls = "tls" in request.node.name
+    for path, body, status in (("/", None, 503), ("/api/palettes", b"x" * 500_000, 503), ("/sign-in", b"x" * 50_000, 413)):
+        answer, headers, _ = asked(alone, path, body)
+        assert answer == status
+        said = [value for name, value in headers.items() if name.lower() == "strict-transport-security"]
+        assert said == (["max-age=31536000"] if is_tls else [])
+
+
+@pytest.mark.parametrize("alone", [False], indirect=True)
+def test_what_the_proxy_says_is_json_like_the_rest(alone: int) -> None:
+    log = LOGS / "served-alone-proxy.log"
+    asked(alone, "/api/only-asked-here")
+    until(lambda: "only-asked-here" in log.read_text())
+    lines = [json.loads(line) for line in log.read_text().splitlines()]
+    line = next(line for line in reversed(lines) if "only-asked-here" in line["message"])
+    assert (line["logger"], line["level"]) == ("nginx", "critical")
+    assert datetime.fromisoformat(line["time"]).tzinfo is not None
+
+
+def test_lines_of_the_proxy_are_understood_or_kept_as_they_are(monkeypatch: pytest.MonkeyPatch) -> None:
+    line = json.loads(as_json('2026/11/30 05:20:11 [warn] 12#12: *4 a "word", client: ::1'))
+    assert (line["level"], line["message"]) == ("warning", '12#12: *4 a "word", client: ::1')
+    assert line["time"].startswith("2026-11-30T")
+    other = json.loads(as_json("something else, “quoted”"))
+    assert (other["level"], other["message"]) == ("info", "something else, “quoted”")
+
+
+def test_connections_beyond_those_of_the_database_are_refused_before_anything_starts(db: None) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT current_setting('max_connections')::int - current_setting('superuser_reserved_connections')::int")
+        taken = cursor.fetchone()[0]
+    call_command("check_connections", str(taken))
+    with pytest.raises(CommandError, match=f"takes {taken} connections, and {taken + 1} may be opened: by many. Set HUVREN_WORKERS"):
+        call_command("check_connections", str(taken + 1), "--why", "by many")
+    assert connections(2) == 3 * 26 + 5 + 5
+
+
+def test_no_process_opens_more_connections_than_are_counted(port: int) -> None:
+    """Every thread is asked at once, again and again; what others share of the database is not counted."""
+    cookie = signed_in()
+    before = others()
+    with ThreadPoolExecutor(4 * THREADS) as pool:
+        found = set(pool.map(lambda number: asked(port, "/api/shelf", cookie=cookie)[0], range(12 * THREADS)))
+    assert found == {200}
+    asked(port, "/api/ready")
+    assert others() - before + THREADS + 2 > 0
+    assert others() <= THREADS + 2 + OF_STREAMS
+
+
+def others() -> int:
+    """Connections of others to the tests' database."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+            " AND backend_type = 'client backend'"
+        )
+        return int(cursor.fetchone()[0])
+
+
+@pytest.mark.parametrize("said", ["0", "two", "-1", "1.5", "65", " "])
+def test_a_number_of_processes_that_is_none_is_said_before_anything_is_set_up(said: str) -> None:
+    env = {**os.environ, "HUVREN_WORKERS": said, "HUVREN_SECRET_KEY": "x" * 50, "HUVREN_HOSTS": "localhost"}
+    env.pop("HUVREN_DEMO", None)
+    words = [sys.executable, "-m", "tools.run", "serve"]
+    refused = subprocess.run(words, cwd=ROOT, env=env, capture_output=True, text=True, timeout=60)
+    assert refused.returncode == 1
+    assert f"HUVREN_WORKERS is “{said}”" in refused.stderr
+    assert "·" not in refused.stdout
+
+
+def test_long_answers_are_sent_packed_to_who_takes_them_so(port: int) -> None:
+    cookie = signed_in()
+    text = " ".join(f"#{number:06x}" for number in range(0, 200_000, 500))
+    _, _, palette = asked(port, "/api/palettes", json.dumps({"text": text}).encode(), cookie)
+    address = f"/api/palettes/{palette['id']}"
+
+    def sent(path: str, accepted: str) -> tuple[str | None, bytes]:
+        wish = urllib.request.Request(f"http://127.0.0.1:{port}{path}", headers={"Cookie": cookie, "Accept-Encoding": accepted})
+        with urllib.request.urlopen(wish, timeout=30) as answer:
+            return answer.headers["Content-Encoding"], answer.read()
+
+    coding, packed = sent(address, "gzip")
+    plain_coding, plain = sent(address, "identity")
+    assert (coding, plain_coding) == ("gzip", None)
+    assert gzip.decompress(packed) == plain
+    assert len(packed) < len(plain) / 3
+    assert sent("/api/health", "gzip")[0] is None, "what is short is not worth it"

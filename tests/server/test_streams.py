@@ -14,9 +14,9 @@ from django.db import connection
 from huvren.site import streams
 from huvren.site.streams import Hub, Stream, application
 from tests.pictures import painted, png
-from tests.server.test_served import asked, form, port, signed_in
+from tests.server.test_served import asked, form, port, serving, signed_in
 
-__all__ = ["port"]
+__all__ = ["port", "serving"]
 THREADS_AND_MORE = 40
 
 
@@ -132,7 +132,10 @@ def what_could_not_be_heard_is_said_to_be_unknown(port: int) -> None:
     with hearing(port, cookie, f"?palette={palette['id']}") as window:
         assert window.next() == step(palette)
         with connection.cursor() as cursor:
-            cursor.execute("SELECT count(pg_terminate_backend(pid)) FROM pg_stat_activity WHERE query LIKE 'LISTEN%%'")
+            cursor.execute(
+                "SELECT count(pg_terminate_backend(pid)) FROM pg_stat_activity WHERE query LIKE 'LISTEN%%'"
+                " AND datname = current_database()"
+            )
             assert cursor.fetchone()[0] >= 1
         assert window.next() == {"what": "anything"}
         after = added(port, cookie, palette)

@@ -21,6 +21,7 @@ from tests.pictures import painted, png
 from tests.server.conftest import Api
 from tests.waiting import ended, until
 from tests.workers import forget_queue, start_worker
+from tools.serving import OF_WORKER
 from tools.steps import PYTHON, ROOT
 
 
@@ -141,3 +142,30 @@ def test_a_worker_ends_with_the_database_stuck(queue: None) -> None:
         with taken:
             assert taken.recv(1), "it asks, and is never answered"
             told_to_end(process)
+
+
+def test_a_worker_opens_no_more_connections_than_are_counted(queue: None) -> None:
+    api = Api("ada")
+    picture = api.bench()["links"][0]["picture"]["id"]
+    before = set(backends())
+    process = start_worker()
+    until(lambda: len(set(backends()) - before) >= 2)
+    job = api.post("/jobs/batches", {"pictures": [picture], "recipe": {"colors": 3}}, 202)["id"]
+    most = 0
+
+    def is_done() -> bool:
+        nonlocal most
+        most = max(most, len(set(backends()) - before))
+        return Job.objects.get(pk=job).state == JobState.DONE
+
+    until(is_done)
+    process.terminate()
+    ended(process)
+    assert most <= OF_WORKER
+
+
+def backends() -> list[int]:
+    """Who is connected to the tests' database."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pid FROM pg_stat_activity WHERE datname = current_database() AND backend_type = 'client backend'")
+        return [row[0] for row in cursor.fetchall()]

@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import "./index.css";
 import { App, loadFor } from "./app/app";
@@ -7,6 +7,8 @@ import { App, loadFor } from "./app/app";
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 (window as unknown as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce;
 
+// Whoever watches a step or an answer is told before the browser draws again: nothing is “saved” for a moment after a key.
+notifyManager.setScheduler(queueMicrotask);
 const client = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 5_000 } },
 });

@@ -31,6 +31,8 @@ class ReadingLimits:
     """Of the file."""
     counts: tuple[Count, ...] = ()
     """What else is counted."""
+    longest_line: int | None = None
+    """Bytes that a line may have; None where lines mean nothing."""
 
     def check(self, data: bytes, label: str) -> None:
         """Raises `TooLarge`, in words, for a file beyond the limits."""
@@ -42,3 +44,15 @@ class ReadingLimits:
         for count in self.counts:
             if (found := data.count(count.mark)) > count.most:
                 raise TooLarge(f"It has {found:,} {count.parts}; {count.most:,} is the most that is read. Split it first.")
+        if self.longest_line is not None and len(data) > self.longest_line:
+            _check_lines(data, self.longest_line)
+
+
+def _check_lines(data: bytes, longest: int) -> None:
+    line, begin = 1, 0
+    while begin < len(data):
+        end = data.find(b"\n", begin)
+        end = len(data) if end < 0 else end
+        if end - begin > longest:
+            raise TooLarge(f"Line {line:,} has {end - begin:,} bytes; {longest:,} is the most that a line is read with.")
+        line, begin = line + 1, end + 1

@@ -37,6 +37,8 @@ def clean_name(name: str, what: str = "name") -> str:
     """A name on one line without control characters; raises `BadInput` when it is too long."""
     if len(name) <= LONGEST_NAME and name.isprintable() and "  " not in name and name.strip() == name:
         return name
+    if len(name) > LONGEST_NAME * 50:
+        raise BadInput(f"That {what} has {len(name):,} characters; {LONGEST_NAME} is the most that can be kept. Shorten it.")
     cleaned = " ".join("".join(c if c.isprintable() else " " for c in name).split())
     if len(cleaned) > LONGEST_NAME:
         raise BadInput(f"That {what} has {len(cleaned):,} characters; {LONGEST_NAME} is the most that can be kept. Shorten it.")

@@ -2,8 +2,9 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.choices import OneOf
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
@@ -19,7 +20,7 @@ from huvren.core.ramp.ways import HUE_ROUTES, WAYS
 _EXACT = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
-class ColorIn(BaseModel):
+class ColorIn(Bounded):
     """A color as documents hold it; null is a missing component."""
 
     model_config = _EXACT
@@ -31,7 +32,7 @@ class ColorIn(BaseModel):
         return Color.of(self.space, self.coords, self.alpha)
 
 
-class RampEasing(BaseModel):
+class RampEasing(Bounded):
     """How the interval behind a stop is passed; the usual numbers where none are given."""
 
     model_config = _EXACT
@@ -39,7 +40,7 @@ class RampEasing(BaseModel):
     numbers: list[float] = Field(default=[], max_length=4)
 
 
-class RampStop(BaseModel):
+class RampStop(Bounded):
     """A stop: a swatch by its id, a color, or a color as text; without a position it stands evenly between its neighbors."""
 
     model_config = _EXACT
@@ -57,7 +58,7 @@ class RampStop(BaseModel):
         return PlanStop(color, self.swatch, self.position, self.midpoint, Easing(self.easing.kind, tuple(self.easing.numbers)))
 
 
-class RampRecipe(BaseModel):
+class RampRecipe(Bounded):
     """Settings of a ramp."""
 
     model_config = _EXACT

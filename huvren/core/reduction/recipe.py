@@ -2,8 +2,9 @@
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
+from pydantic import AfterValidator, ConfigDict, Field, field_validator
 
+from huvren.core.bounded import Bounded
 from huvren.core.choices import ColorText, DepthText, OneOf
 from huvren.core.color.notation import parse_color
 from huvren.core.ramp.plan import plain_only
@@ -25,7 +26,7 @@ def _depth(text: str) -> str:
     return text.strip()
 
 
-class TileLimit(BaseModel):
+class TileLimit(Bounded):
     """At most `colors` colors in each tile of width × height pixels."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
@@ -34,7 +35,7 @@ class TileLimit(BaseModel):
     colors: int = Field(ge=1, le=MOST)
 
 
-class ReduceRecipe(BaseModel):
+class ReduceRecipe(Bounded):
     """Settings of a reduction. `colors` counts every index, the transparent one included."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

@@ -247,6 +247,7 @@ def reduce_picture(
     histogram: Histogram | None = None,
     watch: Watch = unwatched,
     mask: Bytes | None = None,
+    is_sketch: bool = False,
 ) -> Reduction:
     """All three steps for one (h, w, 4) uint8 picture.
 
@@ -264,6 +265,8 @@ def reduce_picture(
         Told of every step; what it raises is passed on.
     mask : Bytes | None
         See `mask_of_gray`; in place of the recipe's marks, or None.
+    is_sketch : bool
+        Whether colors are looked for quickly, only to show.
 
     Returns
     -------
@@ -282,7 +285,7 @@ def reduce_picture(
     watch("choosing colors", 0.1)
     # A longer search is most of the work.
     chosen_at = 0.9 if searches_longer(recipe) else 0.4
-    chosen = choose(prepared, recipe, keep, part_of(watch, 0.1, chosen_at))
+    chosen = choose(prepared, recipe, keep, part_of(watch, 0.1, chosen_at), is_sketch)
     clock.append(time.perf_counter())
     watch("laying out pixels", chosen_at)
     indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)

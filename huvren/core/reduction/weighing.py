@@ -10,8 +10,9 @@ from typing import Annotated, Literal
 
 import numpy as np
 from PIL import Image
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.errors import BadInput
@@ -33,7 +34,7 @@ Share = Annotated[float, Field(ge=-1, le=2)]
 """A place in shares of the picture; a stroke may run over its edge."""
 
 
-class RectangleMark(BaseModel):
+class RectangleMark(Bounded):
     """A rectangle, in shares of the picture's width and height, whose pixels count `weight` times; 0 ignores them."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
@@ -45,7 +46,7 @@ class RectangleMark(BaseModel):
     weight: float = Field(ge=0, le=MOST_WEIGHT)
 
 
-class BrushMark(BaseModel):
+class BrushMark(Bounded):
     """A soft stroke through points, in shares; `radius` in shares of the longer side, full at the middle, 1 at the rim."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

@@ -4,14 +4,15 @@ from functools import cache
 from typing import Any
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, TypeAdapter, field_serializer, field_validator
+from pydantic import ConfigDict, TypeAdapter, field_serializer, field_validator
 
+from huvren.core.bounded import Bounded
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.core.versions import KINDS, Kind
 
 
-class _WithRecipe(BaseModel):
+class _WithRecipe(Bounded):
     """A request that carries a recipe, which keeps a version of its own."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -41,7 +42,7 @@ class BatchRequest(_WithRecipe):
     pictures: list[UUID]
 
 
-class ArchiveRequest(BaseModel):
+class ArchiveRequest(Bounded):
     """Bring in the archive whose bytes lie beside the job."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")

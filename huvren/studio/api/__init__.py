@@ -10,6 +10,7 @@ from ninja.security import django_auth
 
 from huvren import __version__
 from huvren.studio.api import (
+    account,
     checks,
     colors,
     deliveries,
@@ -100,3 +101,4 @@ api.add_router("/pictures", pictures.router)
 api.add_router("/colors", colors.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/library", library.router)
+api.add_router("/account", account.router)

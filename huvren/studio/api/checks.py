@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.checks import CHECKS, Report, Setting
 from huvren.core.checks.drawing import Drawing
 from huvren.core.checks.example import example_of
@@ -141,7 +142,7 @@ class ChecksOut(BaseModel):
     notes: list[str]
 
 
-class ChecksIn(BaseModel):
+class ChecksIn(Bounded):
     """open : the check whose picture is wanted, with its views; limits : to be tried instead of the palette's; colors : CSS by
     swatch id, while they are dragged; operation : a step that is tried out."""
 
@@ -153,7 +154,7 @@ class ChecksIn(BaseModel):
     only: list[str] | None = None
 
 
-class SeeIn(BaseModel):
+class SeeIn(Bounded):
     colors: str = Field(max_length=6 * MOST_SEEN, pattern=r"^[0-9a-fA-F]*$", description="rrggbb, one after the other")
     amount: float | None = None
 
@@ -170,7 +171,7 @@ class ExampleOut(BaseModel):
     drawing: DrawingOut
 
 
-class LimitSetIn(BaseModel):
+class LimitSetIn(Bounded):
     name: str
     limits: dict[str, Values]
 
@@ -267,7 +268,7 @@ def examine(request: HttpRequest, palette_id: UUID, payload: ChecksIn) -> HttpRe
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
 
 
-@router.get("/palettes/{palette_id}/review", openapi_extra=of_media("text/html", "application/json", "text/csv"))
+@router.get("/palettes/{palette_id}/review", openapi_extra=of_media("text/html"))
 def whole_review(request: HttpRequest, palette_id: UUID) -> HttpResponse:
     """Every check with its picture, as one self-contained page to keep or send."""
     found = checks.examine_palette(request.user, palette_id)

@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.color.contrast import contrast_ratio
 from huvren.core.color.difference import ciede2000, delta_eok
 from huvren.core.color.harmony import SCHEMES, companions
@@ -24,7 +25,7 @@ MOST_WRONG = 100
 """Lines that could not be read which are told one by one."""
 
 
-class CompareIn(BaseModel):
+class CompareIn(Bounded):
     first: str
     second: str
 
@@ -83,7 +84,7 @@ class NotationOut(BaseModel):
     text: str
 
 
-class DescribeIn(BaseModel):
+class DescribeIn(Bounded):
     """A color as text, or as coordinates of a space."""
 
     text: str | None = Field(default=None, max_length=200)
@@ -102,7 +103,7 @@ class DescribeOut(BaseModel):
     notations: list[NotationOut]
 
 
-class MixIn(BaseModel):
+class MixIn(Bounded):
     texts: list[str] = Field(max_length=12)
     parts: list[float] = Field(max_length=12)
     steps: int = Field(default=7, ge=1, le=32)
@@ -143,7 +144,7 @@ def compare(request: HttpRequest, pair: Query[CompareIn]) -> CompareOut:
     )
 
 
-class ParseIn(BaseModel):
+class ParseIn(Bounded):
     text: str = Field(max_length=LONGEST_TEXT)
 
 

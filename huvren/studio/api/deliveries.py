@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.errors import BadInput
 from huvren.studio.api.parts.media import of_media
 from huvren.studio.services.files import deliveries
@@ -16,7 +17,7 @@ router = Router(tags=["deliveries"])
 LONGEST_PREVIEW = 4000
 
 
-class DeliveryIn(BaseModel):
+class DeliveryIn(Bounded):
     """`ids` for some swatches alone; options as the format lists them."""
 
     ids: list[str] | None = None

@@ -9,6 +9,7 @@ from django.http import FileResponse, HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.api.parts import rates
 from huvren.studio.api.parts.media import of_media
@@ -19,7 +20,7 @@ from huvren.studio.services.load import jobs
 router = Router(tags=["jobs"])
 
 
-class BatchIn(BaseModel):
+class BatchIn(Bounded):
     """Pictures to reduce by one recipe; `name` is that of a kept recipe, for the label."""
 
     pictures: list[UUID]
@@ -37,6 +38,7 @@ class JobOut(BaseModel):
     palette: UUID | None = Field(description="the palette it changes or made")
     wanted: int = Field(description="pictures of a batch; 0 for other jobs")
     made: int = Field(description="those that it has finished")
+    can_again: bool = Field(description="whether it can be done again")
     created: datetime
 
 
@@ -44,7 +46,8 @@ def job_out(job: Job) -> JobOut:
     made = getattr(job, "made", None)
     return JobOut(
         id=job.id, kind=job.kind, label=job.label, state=cast(Any, job.state), share=job.share, step=job.step, palette=job.palette_id,
-        wanted=jobs.wanted_of(job), made=job.results.count() if made is None else made, created=job.created,
+        wanted=jobs.wanted_of(job), made=job.results.count() if made is None else made, can_again=jobs.can_again(job),
+        created=job.created,
     )  # fmt: skip
 
 
@@ -62,7 +65,7 @@ def start_batch(request: HttpRequest, payload: BatchIn) -> Status[JobOut]:
 
 @router.post("/{job_id}/cancel", response=JobOut)
 def cancel(request: HttpRequest, job_id: UUID) -> JobOut:
-    """Call a job off. Nothing of it is kept, but for the pictures that a batch has finished."""
+    """Call a job off. Nothing of it is kept, nor of a file that was sent for it, but for the pictures that a batch has finished."""
     return job_out(jobs.cancel(request.user, job_id))
 
 

@@ -7,6 +7,7 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.errors import BadFile, Unknown
 from huvren.studio.access import find
 from huvren.studio.api.jobs import JobOut, job_out
@@ -20,7 +21,7 @@ from huvren.studio.services.shelf import library, references
 router = Router(tags=["library"])
 
 
-class FavoriteIn(BaseModel):
+class FavoriteIn(Bounded):
     favorite: bool
 
 

@@ -9,6 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
+from huvren.core.color.typed import LONGEST_TEXT
 from huvren.core.errors import BadInput
 from huvren.core.palette import values
 from huvren.core.palette.clusters import merge_tree
@@ -75,22 +77,22 @@ class GoTo(Change):
     number: int
 
 
-class PaletteIn(BaseModel):
+class PaletteIn(Bounded):
     """A new palette: empty, from typed colors, from a document as an import gives it, or from a picture reduced."""
 
     name: str | None = None
-    text: str | None = None
+    text: str | None = Field(default=None, max_length=LONGEST_TEXT)
     document: dict[str, Any] | None = None
     source: str | None = None
     picture: UUID | None = None
     recipe: ReduceRecipe | None = None
 
 
-class StepPreviewIn(BaseModel):
+class StepPreviewIn(Bounded):
     operation: AnyOperation
 
 
-class MergeTreeIn(BaseModel):
+class MergeTreeIn(Bounded):
     ids: list[str] | None = None
 
 
@@ -107,7 +109,7 @@ class MergeTreeOut(BaseModel):
     joins: list[JoinOut]
 
 
-class SelectIn(BaseModel):
+class SelectIn(Bounded):
     rule: str
     ids: list[str] = []
     tolerance: float = Field(default=5, ge=0, le=100, description="ΔEOK×100")
@@ -133,7 +135,7 @@ class MatchesOut(BaseModel):
     matches: list[MatchOut]
 
 
-class MatchIn(BaseModel):
+class MatchIn(Bounded):
     document: dict[str, Any]
 
 

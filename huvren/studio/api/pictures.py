@@ -3,10 +3,11 @@
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router, Status
+from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.errors import TooLarge
 from huvren.core.palette.naming import suggest_name
 from huvren.core.pictures import MOST_BYTES, encode_png
@@ -41,7 +42,7 @@ class SamplesOut(BaseModel):
     samples: list[SampleOut]
 
 
-class ProofsIn(BaseModel):
+class ProofsIn(Bounded):
     recipes: list[ReduceRecipe]
 
 
@@ -50,14 +51,20 @@ class ProofsOut(BaseModel):
 
 
 @router.post("", response={201: PictureOut}, throttle=rates.UPLOADS)
-def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[PictureOut]:
-    """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read."""
+def bring_in(request: HttpRequest, file: File[UploadedFile], again: Form[bool] = False) -> Status[PictureOut]:
+    """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read.
+
+    `again` where an earlier sending was broken off and may have come through: a picture of the same name and contents that came in
+    lately is answered in its place.
+    """
     if (file.size or 0) > MOST_BYTES:
         raise TooLarge(
             f"“{(file.name or 'The file')[:80]}” has {(file.size or 0) / 1048576:,.0f} MB; {MOST_BYTES // 1048576} MB is "
             "the most that can be taken. Save it smaller, or as JPEG or WebP."
         )
-    return Status(201, picture_out(pictures.take_in(request.user, file.name or "Picture", file.read())))
+    name, data = file.name or "Picture", file.read()
+    there = pictures.came_lately(request.user, name, data) if again else None
+    return Status(201, picture_out(there or pictures.take_in(request.user, name, data)))
 
 
 @router.get("/{picture_id}", response=PictureOut)

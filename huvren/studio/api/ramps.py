@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import convert
@@ -40,7 +41,7 @@ CURVE_POINTS = 96
 MOST_LANES = 24
 
 
-class RampIn(BaseModel):
+class RampIn(Bounded):
     """lanes : ids of the lanes to draw; compare : two of them, or “own”, whose difference is wanted."""
 
     ramp: RampRecipe
@@ -113,12 +114,12 @@ class CheckOut(BaseModel):
     answers: list[AnswerOut]
 
 
-class RepairIn(BaseModel):
+class RepairIn(Bounded):
     ramp: RampRecipe
     promise: str
 
 
-class EditIn(BaseModel):
+class EditIn(Bounded):
     """edit : “add” at `share`, “remove” or “duplicate” the stop at `place`, or one of the registered changes."""
 
     ramp: RampRecipe
@@ -128,7 +129,7 @@ class EditIn(BaseModel):
     count: int = 2
 
 
-class MakeIn(BaseModel):
+class MakeIn(Bounded):
     """colors : ids of swatches, or colors as text."""
 
     maker: str
@@ -145,7 +146,7 @@ class RecipesOut(BaseModel):
     ramps: list[RampRecipe]
 
 
-class RampFileIn(BaseModel):
+class RampFileIn(Bounded):
     ramp: RampRecipe
     name: str = Field(default="", max_length=200)
     options: dict[str, str] = {}
@@ -158,13 +159,13 @@ class RampFileOut(BaseModel):
     text: str | None
 
 
-class DitheredIn(BaseModel):
+class DitheredIn(Bounded):
     ramp: RampRecipe
     dither: str
     strength: int = Field(default=100, ge=0, le=100)
 
 
-class FitIn(BaseModel):
+class FitIn(Bounded):
     """line : x0, y0, x1, y1 in shares 0..1 of the picture."""
 
     picture: UUID

@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel
 
+from huvren.core.bounded import Bounded
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.studio.access import find, visible
 from huvren.studio.models import KeptRecipe
@@ -14,7 +15,7 @@ from huvren.studio.services.shelf import recipes
 router = Router(tags=["recipes"])
 
 
-class KeptRecipeIn(BaseModel):
+class KeptRecipeIn(Bounded):
     name: str
     recipe: ReduceRecipe
 

@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.pictures import encode_gray, encode_rgb
 from huvren.core.reduction.recipe import ReduceRecipe
@@ -41,7 +42,7 @@ class ProposalOut(BaseModel):
     notes: list[str]
     worst_tiles: list[list[float]]
     tile_map: str = Field(description="a gray PNG in base64, a pixel a tile: what the tile limit cost; empty without one")
-    is_full: bool = Field(description="false where the preview was made on a smaller copy")
+    is_full: bool = Field(description="false where the preview was made on a smaller copy, or quickly, as others wait")
     revision: int
     sentence: str
 
@@ -58,19 +59,19 @@ class CurveOut(BaseModel):
     knee: int | None
 
 
-class ErrorMapIn(BaseModel):
+class ErrorMapIn(Bounded):
     """Of a recipe that is tried out, or null for the picture as it is kept."""
 
     recipe: ReduceRecipe | None = None
     kind: reductions.MapKind = Field(default="pixels", description="pixels one by one, or what is seen of them from afar")
 
 
-class PreviewIn(BaseModel):
+class PreviewIn(Bounded):
     picture: UUID
     recipe: ReduceRecipe
 
 
-class PieceIn(BaseModel):
+class PieceIn(Bounded):
     recipe: ReduceRecipe
 
 

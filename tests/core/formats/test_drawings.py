@@ -7,6 +7,7 @@ import pytest
 
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import FORMATS, Found
+from huvren.core.formats.drawings import drawing
 from huvren.core.formats.readings import read_palettes
 from tests.core.formats.test_sources import named
 
@@ -144,3 +145,13 @@ def test_gzip_that_never_ends_is_refused_before_it_is_unpacked() -> None:
         DRAWING.taken(gzip.compress(b"<svg>" + b" " * 90_000_000, 1))
     with pytest.raises(BadFile, match="cut short"):
         DRAWING.taken(gzip.compress(svg("<path fill='#111'/>"))[:-12])
+
+
+def test_what_variables_stand_for_is_followed_only_so_far_in_a_drawing(monkeypatch: pytest.MonkeyPatch) -> None:
+    chain = ";".join(f"--v{n}:var(--v{n + 1})" for n in range(20)) + ";--v20:#e85421"
+    shapes = "".join(f'<rect fill="var(--v0)" opacity="0.{n}"/>' for n in range(1, 60))
+    data = svg(f'<g style="{chain}">{shapes}</g>')
+    assert len(found(data).palette.swatches) > 10
+    monkeypatch.setattr(drawing, "MOST_EFFORT", 2_000)
+    with pytest.raises(TooLarge, match="stand for each other too often"):
+        found(data)

@@ -1,6 +1,7 @@
 """Style sheets as people and programs write them: CSS, SCSS and LESS, minified, nested, commented, worked out."""
 
 import contextlib
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -9,12 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from huvren.core.color.difference import delta_eok
-from huvren.core.errors import BadFile, HuvrenError
+from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import FORMATS, Found, SwatchList
 from huvren.core.formats.readings import read_palettes
 from huvren.core.formats.style_sheets.css_properties import _Left, _read_plain, _read_sheet
 from huvren.core.formats.style_sheets.style_sheet import with_block_comments
 from huvren.core.palette.values import Palette
+from tests.counting import steps_of
 
 CSS = FORMATS["css"]
 
@@ -199,6 +201,47 @@ def test_plain_lines_are_read_as_the_parser_reads_them(lines: list[str]) -> None
 def test_sheets_that_never_end_are_answered(text: str) -> None:
     with contextlib.suppress(HuvrenError):
         assert CSS.taken(text.encode())
+
+
+def _chain(n: int) -> str:
+    return ":root{" + "".join(f"--v{k}:var(--v{k + 1});" for k in range(n)) + f"--v{n}:#fff}}"
+
+
+def _scss_chain(n: int) -> str:
+    return "".join(f"$v{k}: $v{k + 1};\n" for k in range(n)) + f"$v{n}: #123456;"
+
+
+def _fallbacks(n: int) -> str:
+    return ":root{" + "".join(f"--v{k}:var(--none{k}, var(--v{k + 1}, #123));" for k in range(n)) + "}"
+
+
+def _copies(n: int) -> str:
+    return ":root{--big:" + "x " * 1900 + ";" + "".join(f"--b{k}:var(--big);" for k in range(n)) + "}"
+
+
+def _plain(n: int) -> str:
+    return ":root{" + "".join(f"--v{k}:xyz(--none{k}, xyz(--v{k + 1}, #123));" for k in range(n)) + "}"
+
+
+@pytest.mark.parametrize("made", [_chain, _scss_chain, _fallbacks, _copies])
+def test_what_variables_stand_for_is_followed_only_so_far_in_a_file(made: Callable[[int], str]) -> None:
+    with pytest.raises(TooLarge, match="stand for each other too often"):
+        CSS.taken(made(20_000).encode())
+    # What more of it costs is what more of anything costs.
+    more = steps_of(lambda: _answered(made(600))) - steps_of(lambda: _answered(made(300)))
+    assert more < 1.5 * (steps_of(lambda: _answered(_plain(600))) - steps_of(lambda: _answered(_plain(300))))
+
+
+def _answered(text: str) -> None:
+    with contextlib.suppress(HuvrenError):
+        CSS.taken(text.encode())
+
+
+def test_thousands_of_variables_that_a_person_layers_are_all_worked_out() -> None:
+    layers = "".join(f"--a{n}: rgb({n % 256} {n // 256} 3); --b{n}: var(--a{n}); --c{n}: var(--b{n});" for n in range(3_000))
+    palette = CSS.taken(f":root{{{layers}}}".encode())[""].palette
+    assert len(palette.swatches) == 9_000
+    assert palette.swatches[-1].color.bytes[:3] == (2999 % 256, 2999 // 256, 3)
 
 
 def test_line_comments_become_block_comments_of_the_same_lines() -> None:

@@ -1,13 +1,18 @@
 """Tables: what their columns mean, guessed by heading, language, place and range, and chosen otherwise."""
 
+import contextlib
+
 import pytest
 
 from huvren.core.color.value import Color
-from huvren.core.errors import BadFile, Unknown
+from huvren.core.errors import BadFile, HuvrenError, TooLarge, Unknown
 from huvren.core.formats import FORMATS
 from huvren.core.formats.readings import by_columns, read_palettes
 from huvren.core.formats.text_lists.csv_table import read, read_by, sniff, table_of
 from huvren.core.formats.text_lists.table_columns import MEANINGS, guess
+from tests.counting import steps_of
+
+CSV = FORMATS["csv"]
 
 
 def guessed(text: str) -> list[str]:
@@ -208,3 +213,19 @@ def test_amounts_are_no_colors() -> None:
     with pytest.raises(BadFile, match="is no color"):
         read(b"name,value\nA,12\nB,7\n")
     assert colors("name,value\nA,12\nB,16711680\n") == ["#00000c", "#ff0000"]
+
+
+@pytest.mark.parametrize("mark", [",", ";", "\t", "|"])
+def test_a_line_of_millions_of_cells_is_refused_before_it_is_taken_apart(mark: str) -> None:
+    head, row = f"name{mark}hex", f"A{mark}#e85421"
+    most = f"{head}\n{row}" + mark * (1_000_000 - len(row))
+    assert [swatch.color.hex for swatch in CSV.taken(most.encode())[""].palette.swatches] == ["#e85421"]
+    for text in (most + mark, f"{head}{mark * 1_000_000}\n{row}\n"):
+        with pytest.raises(TooLarge, match=r"Line [12] has 1,0.* bytes"):
+            CSV.taken(text.encode())
+        assert steps_of(lambda text=text: _answered(text)) < 2_000
+
+
+def _answered(text: str) -> None:
+    with contextlib.suppress(HuvrenError):
+        CSV.taken(text.encode())

@@ -243,10 +243,15 @@ def test_the_report_counts_places_pins_tags_columns_and_limits_as_they_go() -> N
     assert keep_report(FORMATS["json"], Document(wide)) == []
 
 
-@pytest.mark.parametrize("entry", [entry for entry in FORMATS if entry.is_of_palettes], ids=lambda entry: entry.id)
-def test_too_many_swatches_are_refused_in_words_or_written(entry: Any) -> None:
+@pytest.fixture(scope="module")
+def many() -> Palette:
+    """More swatches than a file whose places have sixteen bits can hold."""
     color = parse_color("#123456")
-    many = Palette("Many", tuple(Swatch(color, f"Ink {n}", f"s{n}") for n in range(66_000)))
+    return Palette("Many", tuple(Swatch(color, f"Ink {n}", f"s{n}") for n in range(66_000)))
+
+
+@pytest.mark.parametrize("entry", [entry for entry in FORMATS if entry.is_of_palettes], ids=lambda entry: entry.id)
+def test_too_many_swatches_are_refused_in_words_or_written(entry: Any, many: Palette) -> None:
     losses = {loss.code: loss for loss in keep_report(entry, Document(many))}
     if "count" in losses:
         with pytest.raises(BadFile, match="66,000"):

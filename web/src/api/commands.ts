@@ -160,3 +160,18 @@ export function keepProofs(picture: string, recipes: Recipe[]) {
     }),
   );
 }
+
+/** Another password; one is signed out everywhere else. */
+export function changePassword(present: string, wanted: string) {
+  return unwrap(client.POST("/api/account/password", { body: { present, wanted } }));
+}
+
+/** Sign out in another place. */
+export function endPlace(id: string) {
+  return unwrap(client.DELETE("/api/account/places/{place_id}", { params: { path: { place_id: id } } }));
+}
+
+/** Sign out everywhere but here. */
+export function endOtherPlaces() {
+  return unwrap(client.DELETE("/api/account/places"));
+}

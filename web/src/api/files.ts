@@ -1,7 +1,7 @@
 /** What goes and comes as bytes: files, frames of index bytes, pictures. */
 
 import { client, unwrap } from "./client";
-import { get, post, upload } from "./request";
+import { get, isAway, post, rest, upload } from "./request";
 import type {
   ArchiveTaken,
   Draft,
@@ -17,9 +17,44 @@ import type {
   StepProposal,
 } from "./types";
 
-/** Bring a picture in, with progress 0..1. */
-export function uploadPicture(file: File, onProgress: (share: number) => void): Promise<Picture> {
-  return upload("/api/pictures", file, {}, onProgress);
+const LOOK_MS = 2_000;
+const MOST_TRIES = 4;
+
+/** Until the server answers again, whatever it says. */
+async function untilReached(signal: AbortSignal) {
+  for (;;) {
+    await rest(LOOK_MS, signal);
+    try {
+      await get("/api/health", signal);
+      return;
+    } catch (error) {
+      if (!isAway(error)) return;
+    }
+  }
+}
+
+/**
+ * Bring a picture in, with progress 0..1. Where it is broken off because the server cannot be reached, it waits until that is over
+ * and is sent again from its beginning; `onWait` hears of it. What is broken off although the server is there is given up.
+ */
+export async function uploadPicture(
+  file: File,
+  {
+    onProgress,
+    onWait,
+    signal,
+  }: { onProgress: (share: number) => void; onWait: () => void; signal: AbortSignal },
+): Promise<Picture> {
+  for (let tries = 1; ; tries++) {
+    try {
+      // Whether an earlier one came through is not known here: the server does not keep the same picture twice then.
+      return await upload("/api/pictures", file, tries > 1 ? { again: "true" } : {}, { onProgress, signal });
+    } catch (error) {
+      if (signal.aborted || !isAway(error) || tries >= MOST_TRIES) throw error;
+      onWait();
+      await untilReached(signal);
+    }
+  }
 }
 
 /**

@@ -11,6 +11,7 @@ export const KEYS = {
   shelf: ["shelf"] as const,
   recipes: ["recipes"] as const,
   jobs: ["jobs"] as const,
+  account: ["account"] as const,
   limits: ["limits"] as const,
   /** Of steps that are on their way. */
   changes: (id: string) => ["change", id] as const,

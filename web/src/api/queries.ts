@@ -25,6 +25,10 @@ export const ask = {
   session: () =>
     queryOptions({ queryKey: ["session"], queryFn: () => unwrap(client.GET("/api/session")), ...forever }),
 
+  /** Where one is signed in; asked anew whenever it is looked at. */
+  account: () =>
+    queryOptions({ queryKey: KEYS.account, queryFn: () => unwrap(client.GET("/api/account")), staleTime: 0 }),
+
   rampMenus: () =>
     queryOptions({
       queryKey: ["menus", "ramps"],

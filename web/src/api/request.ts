@@ -55,7 +55,8 @@ function toldToWait(response: Response): number | null {
   return Number.isFinite(seconds) && seconds > 0 ? seconds * 1000 : null;
 }
 
-function rest(ms: number, signal: AbortSignal): Promise<void> {
+/** Some time; rejected by what breaks it off. */
+export function rest(ms: number, signal: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {
     const stop = () => {
       clearTimeout(timer);
@@ -118,6 +119,7 @@ async function uploaded(letter: Letter, onProgress: (share: number) => void): Pr
       );
     };
     letter.signal.addEventListener("abort", () => sender.abort(), { once: true });
+    if (letter.signal.aborted) reject(letter.signal.reason);
     sender.send(letter.body);
   });
 }
@@ -163,13 +165,13 @@ export async function upload<Answer>(
   path: string,
   file: File,
   fields: Record<string, string> = {},
-  onProgress?: (share: number) => void,
+  { onProgress, signal = null }: { onProgress?: (share: number) => void; signal?: AbortSignal | null } = {},
 ): Promise<Answer> {
   const form = new FormData();
   form.append("file", file);
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
   const response = await request(
-    addressed(path, { method: "POST", body: form }),
+    addressed(path, { method: "POST", body: form, signal }),
     onProgress ? { onProgress } : {},
   );
   return (await response.json()) as Answer;

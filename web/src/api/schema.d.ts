@@ -1173,6 +1173,9 @@ export interface paths {
         /**
          * Bring In
          * @description Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read.
+         *
+         *     `again` where an earlier sending was broken off and may have come through: a picture of the same name and contents that came in
+         *     lately is answered in its place.
          */
         post: operations["huvren_studio_api_pictures_bring_in"];
         delete?: never;
@@ -1521,7 +1524,7 @@ export interface paths {
         put?: never;
         /**
          * Cancel
-         * @description Call a job off. Nothing of it is kept, but for the pictures that a batch has finished.
+         * @description Call a job off. Nothing of it is kept, nor of a file that was sent for it, but for the pictures that a batch has finished.
          */
         post: operations["huvren_studio_api_jobs_cancel"];
         delete?: never;
@@ -1729,6 +1732,86 @@ export interface paths {
          */
         post: operations["huvren_studio_api_library_take_archive"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Account
+         * @description The name, and where it is signed in.
+         */
+        get: operations["huvren_studio_api_account_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Another password. One stays signed in here and is signed out everywhere else.
+         */
+        post: operations["huvren_studio_api_account_change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Others
+         * @description Sign out everywhere else.
+         */
+        delete: operations["huvren_studio_api_account_end_others"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Place
+         * @description Sign out in one place.
+         */
+        delete: operations["huvren_studio_api_account_end_place"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4235,6 +4318,11 @@ export interface components {
              */
             made: number;
             /**
+             * Can Again
+             * @description whether it can be done again
+             */
+            can_again: boolean;
+            /**
              * Created
              * Format: date-time
              */
@@ -4474,7 +4562,7 @@ export interface components {
             tile_map: string;
             /**
              * Is Full
-             * @description false where the preview was made on a smaller copy
+             * @description false where the preview was made on a smaller copy, or quickly, as others wait
              */
             is_full: boolean;
             /** Revision */
@@ -5460,6 +5548,56 @@ export interface components {
              */
             known: number;
         };
+        /** AccountOut */
+        AccountOut: {
+            /** Name */
+            name: string;
+            /**
+             * Has Password
+             * @description not so in the demo, which signs visitors of its own computer in
+             */
+            has_password: boolean;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
+        /**
+         * PlaceOut
+         * @description Where one is signed in.
+         */
+        PlaceOut: {
+            /** Id */
+            id: string;
+            /** Began */
+            began: string | null;
+            /**
+             * Address
+             * @description of the computer that signed in, as the server saw it; empty where that is not known
+             */
+            address: string;
+            /**
+             * Until
+             * Format: date-time
+             * @description when it ends by itself
+             */
+            until: string;
+            /**
+             * Is This
+             * @description the one that asks
+             */
+            is_this: boolean;
+        };
+        /** PasswordIn */
+        PasswordIn: {
+            /** Present */
+            present: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /** EndedOut */
+        EndedOut: {
+            /** Ended */
+            ended: number;
+        };
         /** Problem */
         Problem: {
             type: string;
@@ -6051,8 +6189,6 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
-                    "application/json": string;
-                    "text/csv": string;
                 };
             };
             /** @description Refused, in words */
@@ -8086,6 +8222,11 @@ export interface operations {
                      * Format: binary
                      */
                     file: string;
+                    /**
+                     * Again
+                     * @default false
+                     */
+                    again?: boolean;
                 };
             };
         };
@@ -9385,6 +9526,160 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_account_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_account_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_account_end_others: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndedOut"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_account_end_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, in words */
             503: {

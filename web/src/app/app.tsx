@@ -6,6 +6,7 @@ import { loadAhead, StagesContext } from "../bench/stages";
 import { useWaitingFiles } from "../imports/store";
 import { keepUp } from "../shell/elsewhere";
 import { useJobsShown } from "../shell/jobs";
+import { askBeforeLeaving } from "../shell/leaving";
 import { Notices } from "../shell/notices";
 import { Preparing } from "../shell/preparing";
 import { Button } from "../ui/button";
@@ -40,6 +41,7 @@ export function App() {
   const [, bench] = useRoute(BENCH);
   const palette = bench?.id ?? null;
   useEffect(() => keepUp(queries, palette), [queries, palette]);
+  useEffect(() => askBeforeLeaving(queries), [queries]);
   const waiting = useWaitingFiles((state) => state.waiting);
   useEffect(() => {
     // While the shelf is looked at, the bench and its stages come along.

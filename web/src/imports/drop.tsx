@@ -32,6 +32,7 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
   const receive = useReceive(target);
   const [over, setOver] = useState(false);
   const progress = useProgress((state) => state.progress);
+  const stop = useProgress((state) => state.stop);
   const job = useJobs().find((entry) => isOpen(entry) && entry.kind === "reduction" && !entry.palette);
   const act = useJobActions();
   const latest = useRef(receive);
@@ -81,11 +82,11 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
                 aria-valuemax={100}
                 className="h-1.5 overflow-hidden rounded-full bg-line"
               >
-                {progress.step === "sending" || job ? (
+                {progress.step !== "reducing" || job ? (
                   <div
                     className="h-full bg-ink"
                     style={{
-                      width: `${(progress.step === "sending" ? progress.share : (job?.share ?? 0)) * 100}%`,
+                      width: `${(progress.step === "reducing" ? (job?.share ?? 0) : progress.share) * 100}%`,
                     }}
                   />
                 ) : (
@@ -93,8 +94,16 @@ export function DropArea({ children, target = null }: { children: ReactNode; tar
                 )}
               </div>
               <p className="mt-2 text-quiet">
-                {progress.step === "sending" ? "Sending …" : job?.step || "Reading and reducing …"}
+                {progress.step === "sending" && "Sending …"}
+                {progress.step === "waiting" &&
+                  "The server cannot be reached. It is sent again by itself when that is over."}
+                {progress.step === "reducing" && (job?.step || "Reading and reducing …")}
               </p>
+              {progress.step !== "reducing" && (
+                <Button className="pointer-events-auto mt-3" onClick={stop}>
+                  Do not send it
+                </Button>
+              )}
               {job && progress.step === "reducing" && (
                 <Button className="pointer-events-auto mt-3" onClick={() => void act("cancel", job.id)}>
                   Cancel

@@ -13,15 +13,19 @@ import { useScreen } from "../shell/store";
 interface Progress {
   name: string;
   share: number;
-  step: "sending" | "reducing";
+  step: "sending" | "waiting" | "reducing";
 }
 
-export const useProgress = create<{ progress: Progress | null; set: (progress: Progress | null) => void }>(
-  (set) => ({
-    progress: null,
-    set: (progress) => set({ progress }),
-  }),
-);
+export const useProgress = create<{
+  progress: Progress | null;
+  /** Ends the sending of what is on its way. */
+  stop: () => void;
+  set: (progress: Progress | null, stop?: () => void) => void;
+}>((set) => ({
+  progress: null,
+  stop: () => {},
+  set: (progress, stop) => set(stop ? { progress, stop } : { progress }),
+}));
 
 /** A palette made from a picture: at once, or when the job that makes it has ended. Null where that was called off. */
 export function useBegin() {
@@ -42,15 +46,22 @@ export function useSendPictures() {
   return async <Made>(files: Iterable<File>, then: (picture: string) => Promise<Made | null>) => {
     const made: { name: string; made: Made }[] = [];
     for (const file of [...files]) {
+      const ending = new AbortController();
       try {
-        set({ name: file.name, share: 0, step: "sending" });
-        const picture = await uploadPicture(file, (share) =>
-          set({ name: file.name, share, step: share < 1 ? "sending" : "reducing" }),
-        );
+        set({ name: file.name, share: 0, step: "sending" }, () => ending.abort());
+        const picture = await uploadPicture(file, {
+          onProgress: (share) => set({ name: file.name, share, step: share < 1 ? "sending" : "reducing" }),
+          onWait: () => set({ name: file.name, share: 0, step: "waiting" }),
+          signal: ending.signal,
+        });
         set({ name: file.name, share: 1, step: "reducing" });
         const answer = await then(picture.id);
         if (answer !== null) made.push({ name: file.name, made: answer });
       } catch (error) {
+        if (ending.signal.aborted) {
+          say(`${file.name} was not sent.`);
+          continue;
+        }
         const why = inWords(error);
         say(why.includes(file.name) ? why : `${file.name}: ${why}`, { kind: "wrong" });
       }

@@ -42,6 +42,7 @@ const SelectionBar = lazy(() =>
   import("./selection-bar").then((loaded) => ({ default: loaded.SelectionBar })),
 );
 const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ default: loaded.EmptyTrash })));
+const AccountMenu = lazy(() => import("./account").then((loaded) => ({ default: loaded.AccountMenu })));
 const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
 
 function open(id: string) {
@@ -149,7 +150,9 @@ export function Shelf() {
           <Suspense fallback={<span className="w-16" />}>
             <LibraryMenu />
           </Suspense>
-          <span className="text-small text-quiet">{session.data?.user}</span>
+          <Suspense fallback={<span className="px-1.5 text-small text-quiet">{session.data?.user}</span>}>
+            {session.data && <AccountMenu name={session.data.user} />}
+          </Suspense>
           {/* Last, where nothing that arrives later can move it under a hand. */}
           <SurroundSwitch />
         </header>

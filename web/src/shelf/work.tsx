@@ -61,7 +61,7 @@ function Row({ job }: { job: Job }) {
             <Button onClick={() => void act("cancel", job.id)}>Cancel</Button>
           </>
         )}
-        {(job.state === "failed" || job.state === "cancelled") && (
+        {job.can_again && (
           <Button onClick={() => void act("retry", job.id)}>
             {isBatch && job.made > 0 ? "Go on" : "Try again"}
           </Button>

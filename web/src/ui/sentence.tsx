@@ -290,6 +290,7 @@ export function ActionPanel({
               className={`${PANEL} ${wide ? "w-[470px]" : "w-80"}`}
               align="start"
               sideOffset={6}
+              collisionPadding={10}
               aria-label={about ?? label}
               onInteractOutside={(event) => {
                 // The button closes it by itself; who goes elsewhere is not called back to it.

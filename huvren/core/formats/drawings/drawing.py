@@ -18,7 +18,7 @@ from huvren.core.errors import BadColor, BadFile, HuvrenError, TooLarge
 from huvren.core.formats.drawings.drawing_styles import INHERITED, WANTED, Cascade, Declarations, Sheet
 from huvren.core.formats.format import FORMATS, UTF16_MARKS, Format, Found, Keeps, NoColor, is_probably_text
 from huvren.core.formats.reading_limits import Count, ReadingLimits
-from huvren.core.formats.style_sheets.css_values import Tokens, Unresolved, Values
+from huvren.core.formats.style_sheets.css_values import Effort, Tokens, Unresolved, Values
 from huvren.core.formats.swatch_list import SwatchList
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.stops import MOST_STOPS
@@ -38,6 +38,8 @@ SAYING = frozenset(("class", "id", "style", "filter", "clip-path", "mask", "mark
 GZIP = b"\x1f\x8b"
 LIMITS = ReadingLimits(20_000_000, (Count(b"<", 120_000, "marks of parts"),))
 MOST_GRADIENTS = 200
+MOST_EFFORT = 1_000_000
+"""For the values of all its parts; see `Effort`."""
 MOST_CHAINED = 8
 MOST_LISTED = 6
 
@@ -131,6 +133,7 @@ class _Reader:
         self._alike: dict[tuple[Any, ...], list[_Use]] = {}
         self._colors: dict[int, tuple[Tokens, Color | None]] = {}
         self._shares: dict[int, tuple[Tokens, float]] = {}
+        self.effort = Effort(MOST_EFFORT)
 
     def run(self) -> None:
         """Every element once, those around it before it."""
@@ -138,6 +141,7 @@ class _Reader:
             tag = _name(element)
             if tag:
                 self._element(element, tag)
+                self.effort.check()
         # Set on a group whose shapes all have their own: nothing is painted with it.
         for key, use in self._set.items():
             if key not in self._taken:
@@ -252,12 +256,12 @@ class _Reader:
         current = None
         if "color" in values and not is_plain:
             try:
-                current = Values(values.get).color(values["color"])
+                current = Values(values.get, effort=self.effort).color(values["color"])
             except HuvrenError:
                 current = None
         color: Color | None = None
         try:
-            color = Values(values.get, current).color(tokens)
+            color = Values(values.get, current, self.effort).color(tokens)
         except Unresolved as problem:
             self.unresolved[str(problem).rstrip(".")] += 1
         except BadColor:
@@ -277,7 +281,7 @@ class _Reader:
         if (worked := self._shares.get(id(tokens))) is not None and worked[0] is tokens:
             return worked[1]
         try:
-            known = Values(values.get).known(tokens)
+            known = Values(values.get, effort=self.effort).known(tokens)
         except HuvrenError:
             return 1.0
         if len(known) == 1 and known[0].type in ("number", "percentage"):

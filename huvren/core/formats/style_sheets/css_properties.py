@@ -30,7 +30,7 @@ from huvren.core.formats.format import (
 )
 from huvren.core.formats.holding import held_palette, in_depth, shortest
 from huvren.core.formats.reading_limits import Count, ReadingLimits
-from huvren.core.formats.style_sheets.css_values import Tokens, Unresolved, Values, plain, split_at, without_flags
+from huvren.core.formats.style_sheets.css_values import Effort, Tokens, Unresolved, Values, plain, split_at, without_flags
 from huvren.core.formats.style_sheets.gradient_css import MARK, gradients_in
 from huvren.core.formats.style_sheets.style_sheet import Block, GroupMark, Variable, variables
 from huvren.core.formats.swatch_list import SwatchList
@@ -138,13 +138,15 @@ def _read_plain(text: str, made: SwatchList) -> bool:
 def _read_sheet(text: str, made: SwatchList, left: _Left) -> None:
     SHEET.check(text.encode(), "a style sheet")
     entries, within = variables(text)
+    effort = Effort()
     for entry in entries:
         if isinstance(entry, GroupMark):
             made.open_group(entry.name or None)
         else:
-            values = Values(within(entry.block))
+            values = Values(within(entry.block), effort=effort)
             if not _read_map(entry.name, entry.tokens, values, made, left, _unslugged(entry.name)):
                 _read_value(entry, values, made, left)
+        effort.check()
 
 
 def _read_value(variable: Variable, values: Values, made: SwatchList, left: _Left) -> None:

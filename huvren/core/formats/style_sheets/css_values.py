@@ -12,7 +12,7 @@ import tinycss2
 from huvren.core.color.notation import COLOR_SPACES, FUNCTION_SPACES, parse_color
 from huvren.core.color.spaces import SPACES
 from huvren.core.color.value import Color
-from huvren.core.errors import BadColor, HuvrenError
+from huvren.core.errors import BadColor, HuvrenError, TooLarge
 from huvren.core.ramp.stops import Stop
 from huvren.core.ramp.values import Ramp
 from huvren.core.ramp.ways import HUE_ROUTES, Lane
@@ -32,6 +32,28 @@ class Unresolved(BadColor):
     """A value that means a color, or may, and cannot be worked out."""
 
 
+class Effort:
+    """What working out the values of one file may take, in tokens: chains and copies of variables are bounded by it."""
+
+    def __init__(self, most: int = 300_000) -> None:
+        self.left = most
+
+    def spend(self, tokens: int) -> None:
+        """Raises `Unresolved` where nothing is left; the reader of the file says by `check` that it ended there."""
+        self.left -= tokens
+        if self.left < 0:
+            raise Unresolved("its variables lead too far.")
+
+    def check(self) -> None:
+        """Raises `TooLarge`, in words, where it did not suffice."""
+        if self.left < 0:
+            raise TooLarge("Its variables stand for each other too often to be worked out. Split it, or put in what they stand for.")
+
+
+BY_VARIABLE = 5
+"""Tokens that looking a variable up counts for."""
+BY_FAILURE = 1_000
+"""Tokens that a value which led too far counts for: a person's sheet has few of them."""
 Lookup = Callable[[str], Tokens | None]
 """What a variable stands for, by its name with its mark (`--`, `$` or `@`), or None."""
 
@@ -73,8 +95,8 @@ def variable_at(tokens: Tokens, at: int) -> tuple[str, int]:
 class Values:
     """Works out the color values of one place of a style sheet. current : what `currentColor` means there, if anything."""
 
-    def __init__(self, lookup: Lookup, current: Color | None = None) -> None:
-        self.lookup, self.current = lookup, current
+    def __init__(self, lookup: Lookup, current: Color | None = None, effort: Effort | None = None) -> None:
+        self.lookup, self.current, self.effort = lookup, current, effort or Effort()
         self._left = MOST_TOKENS
 
     def color(self, tokens: Iterable[Any]) -> Color:
@@ -97,7 +119,9 @@ class Values:
         while at < len(found):
             token = found[at]
             self._left -= 1
+            self.effort.spend(1)
             if self._left < 0:
+                self.effort.spend(BY_FAILURE)
                 raise Unresolved("its variables make it too long to be worked out.")
             name, taken = variable_at(found, at)
             if name:
@@ -122,9 +146,11 @@ class Values:
         return self._variable(parts[0].value, parts[2:] if len(parts) > 1 and parts[1] == "," else None, within)
 
     def _variable(self, name: str, fallback: list[Any] | None, within: tuple[str, ...]) -> list[Any]:
+        self.effort.spend(BY_VARIABLE)
         if name in within:
             raise Unresolved(f"{name} refers to itself.")
         if len(within) >= MOST_DEEP:
+            self.effort.spend(BY_FAILURE)
             raise Unresolved(f"its variables refer to each other more than {MOST_DEEP} times.")
         value = self.lookup(name)
         if value is not None:

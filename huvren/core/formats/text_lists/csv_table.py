@@ -241,6 +241,6 @@ FORMATS.register(
             fields=frozenset({"swatch.locked"}), spaces=SPACES.ids(), depth_bits=None, marks_formulas=True,
         ),
         "One row a swatch: id, name, group, lock and color, for spreadsheets and scripts.", is_text=True, is_partial=True,
-        limits=ReadingLimits(24_000_000, LINES), sniff=sniff, read=read, write=write,
+        limits=ReadingLimits(24_000_000, LINES, longest_line=1_000_000), sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

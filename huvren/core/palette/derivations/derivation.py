@@ -2,8 +2,9 @@
 
 from abc import abstractmethod
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
+from huvren.core.bounded import Bounded
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.model_registry import ModelOfKind, ModelRegistry
@@ -12,7 +13,7 @@ from huvren.core.palette.values import Palette, Swatch, clean_name
 Named = tuple[Color, str]
 
 
-class ColorSource(BaseModel):
+class ColorSource(Bounded):
     """A color by the swatch that has it, or as text."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

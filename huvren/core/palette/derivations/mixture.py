@@ -2,8 +2,9 @@
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from huvren.core.bounded import Bounded
 from huvren.core.choices import OneOf
 from huvren.core.color.mixing import MODELS, ladder, mix
 from huvren.core.errors import BadInput
@@ -13,7 +14,7 @@ from huvren.core.palette.values import Palette
 MOST_PAINTS = 12
 
 
-class Paint(BaseModel):
+class Paint(Bounded):
     """A color and how many parts of it."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

@@ -12,6 +12,7 @@ from huvren.core.ramp.stops import MOST_STOPS
 PLACES = 9
 """Stops of a ramp that has no steps or very many, by even lightness."""
 NEUTRAL = 0.01
+SAME_PLACE = 1e-9
 
 
 def _toward(hue: float, wanted: float, most: float) -> float:
@@ -40,9 +41,10 @@ def _shares(color: Color, numbers: Mapping[str, float], steps: int | None) -> tu
     lightness = (oklch_of([color])[0, 0] - numbers["dark"]) / (numbers["light"] - numbers["dark"])
     own = float(np.clip(lightness, 0, 1))
     if steps is not None:
-        own = round(own * (steps - 1)) / (steps - 1)
-    even = np.linspace(0, 1, steps if steps is not None and steps <= MOST_STOPS else PLACES).tolist()
-    shares = sorted({*even, own})
+        own = float(np.linspace(0, 1, steps)[round(own * (steps - 1))])
+    even = np.linspace(0, 1, steps if steps is not None and steps <= MOST_STOPS else PLACES)
+    # A place that only rounding sets apart from that of the color is its place.
+    shares = sorted({*even[np.abs(even - own) > SAME_PLACE].tolist(), own})
     return shares, shares.index(own)
 
 

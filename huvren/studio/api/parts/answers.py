@@ -1,15 +1,16 @@
 """Answers that several routers give: a palette, or the job that will change it."""
 
 from django.http import HttpResponse
-from pydantic import BaseModel, Field
+from pydantic import Field
 
+from huvren.core.bounded import Bounded
 from huvren.studio.api.jobs import job_out
 from huvren.studio.api.parts.palette_out import palette_out
 from huvren.studio.models import Job
 from huvren.studio.services.shelf import palettes
 
 
-class Change(BaseModel):
+class Change(Bounded):
     base: int = Field(description="number of the revision the client saw")
 
 

@@ -13,7 +13,7 @@ from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
 from huvren.core.json_text import BadJson, storable
 from huvren.studio.api.parts.palette_out import palette_out
 from huvren.studio.bounds import SIGNED_OUT
-from huvren.studio.errors import Busy, StaleRevision, TooOften
+from huvren.studio.errors import FULL_DISK, Busy, StaleRevision, TooOften, is_disk_full
 from huvren.studio.middleware.problems import SAID
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
@@ -43,7 +43,9 @@ def unforeseen(request: HttpRequest) -> HttpResponse:
     then; anything else is a fault of ours. Neither has changed anything: a step is one transaction.
     """
     error = sys.exc_info()[1]
-    if isinstance(error, OperationalError | InterfaceError):
+    if is_disk_full(error):
+        status, code, message = 507, "disk_full", FULL_DISK
+    elif isinstance(error, OperationalError | InterfaceError):
         status, code = 503, "database_away"
         message = "The database cannot be reached just now. Nothing was changed; try again in a moment."
         if isinstance(error.__cause__, LockNotAvailable | QueryCanceled):

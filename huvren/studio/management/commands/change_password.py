@@ -2,11 +2,12 @@
 
 from typing import Any
 
-from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import BaseCommand
 
+from huvren.studio.management.accounts import named
 from huvren.studio.management.passwords import asked_password
 from huvren.studio.models import FailedSignIn
+from huvren.studio.sessions import end_sessions
 
 
 class Command(BaseCommand):
@@ -16,11 +17,10 @@ class Command(BaseCommand):
         parser.add_argument("name")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        artist = get_user_model().objects.filter(username=options["name"]).first()
-        if artist is None:
-            raise CommandError(f"There is no account “{options['name']}”. make_account makes one.")
+        artist = named(options["name"])
         artist.set_password(asked_password(artist))
         artist.save(update_fields=["password"])
+        end_sessions(artist)
         # Whoever waits because of wrong passwords need not any more.
         FailedSignIn.objects.filter(key__endswith=f":{artist.username.casefold()}").delete()
         self.stdout.write(f"“{artist.username}” has another password and is signed out everywhere.")

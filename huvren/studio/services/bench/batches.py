@@ -27,7 +27,7 @@ from huvren.studio.access import Action, User, find, visible
 from huvren.studio.models import Job, JobResult, JobState, Picture
 from huvren.studio.services.bench.pictures import look_up, read_stored, stem
 from huvren.studio.services.bench.reductions import figures_of
-from huvren.studio.services.load import jobs
+from huvren.studio.services.load import jobs, quotas
 from huvren.studio.services.load.jobs import FilesMade, Turn
 
 MOST_PICTURES = 500
@@ -120,8 +120,11 @@ def _work_on(turn: Turn, wanted: BatchRequest, position: int) -> None:
     with transaction.atomic():
         turn.hold()
         if not JobResult.objects.filter(job=turn.job, position=position).exists():
+            size = len(result.picture_file) + len(result.palette_file)
+            quotas.check_bytes(turn.job.owner_id, size)
             result.job = turn.job
             result.save()
+            jobs.count_more(turn.job.pk, size)
 
 
 @dataclass(frozen=True)

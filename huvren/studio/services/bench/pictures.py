@@ -1,15 +1,18 @@
 """Pictures: taking them in, and their decoded form while it is being worked with."""
 
+import contextlib
 import hashlib
 import io
 import threading
 from collections import OrderedDict
+from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import timedelta
 from functools import cached_property
 from typing import Any
 
 import numpy as np
-from django.db import transaction
+from django.db import IntegrityError, OperationalError, transaction
 from django.utils import timezone
 from PIL import Image
 
@@ -19,11 +22,12 @@ from huvren.core.palette.values import clean_name
 from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, open_picture, read_picture, scale_down
 from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram, count_distinct
-from huvren.studio.access import User, key_of
+from huvren.studio.access import User, key_of, visible
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services.load.gate import GATE
 from huvren.studio.services.load.lane import LANE
 from huvren.studio.services.load.quotas import check_bytes, make_room
+from huvren.studio.services.shelf.cleaning import unnamed
 
 THUMBNAIL_PIXELS, THUMBNAIL_SIDE = 480 * 320, 4096
 DECODING_BYTES = 16
@@ -74,7 +78,7 @@ class WorkingCache:
     def get(self, picture: Picture, *, preview: bool, alpha_threshold: int, tiny: bool = False) -> Working:
         """The picture decoded at full size, at preview scale, or as small as previews are while others wait (`tiny`)."""
         is_small = preview and picture.width * picture.height > (BUSY_PIXELS if tiny else FULL_PIXELS)
-        most = (BUSY_PIXELS if tiny or LANE.is_wanted() else PREVIEW_PIXELS) if is_small else 0
+        most = (BUSY_PIXELS if tiny or LANE.is_wanted(besides=picture.owner_id) else PREVIEW_PIXELS) if is_small else 0
         key = (picture.original_id, most, alpha_threshold)
         with self._lock:
             self._shrink(self.most_bytes)
@@ -133,9 +137,24 @@ def _thumbnail(decoded: Decoded) -> bytes:
     return buffer.getvalue()
 
 
+LATELY = timedelta(minutes=30)
+
+
+def _plain(name: str) -> str:
+    """What a picture is called, of the name of its file."""
+    return clean_name(name.replace("\\", "/").rsplit("/", 1)[-1][:200]) or "Picture"
+
+
+def came_lately(user: User, name: str, data: bytes) -> Picture | None:
+    """The newest picture on the shelf that came in a little while ago with this name and these contents, if there is one."""
+    digest = hashlib.sha256(data).hexdigest()
+    lately = visible(user, Picture).filter(trashed__isnull=True, original=digest, created__gt=timezone.now() - LATELY)
+    return lately.filter(name=_plain(name)).order_by("-created").first()
+
+
 def take_in(user: User, name: str, data: bytes) -> Picture:
     """Decode, check and store a picture. Nothing is stored when it cannot be read."""
-    plain = clean_name(name.replace("\\", "/").rsplit("/", 1)[-1][:200]) or "Picture"
+    plain = _plain(name)
     if len(data) > MOST_BYTES:
         raise TooLarge(f"“{plain}” has more than {MOST_BYTES // 1048576} MB. Save it smaller, or as JPEG or WebP.")
     check_bytes(key_of(user), len(data))
@@ -197,6 +216,14 @@ def store_files(looked: Looked) -> Files:
     original = _store(looked.original, looked.media_type).pk
     display = _store(looked.display, "image/png").pk if looked.display else original
     return Files(looked.facts, looked.size, original, display, _store(looked.thumbnail, "image/webp").pk)
+
+
+def let_go(stored: Iterable[Files]) -> None:
+    """Of files that were stored for pictures which come to nothing, those that nobody names go at once."""
+    digests = {digest for files in stored for digest in (files.original, files.display, files.thumbnail)}
+    # Whoever names one in this very moment is told apart by the database: the others are found by the next cleaning.
+    with contextlib.suppress(IntegrityError, OperationalError), transaction.atomic():
+        unnamed().filter(pk__in=digests).delete()
 
 
 def files_of(row: Picture) -> Files:

@@ -20,7 +20,7 @@ from huvren.core.reduction.curve import Curve, error_curve
 from huvren.core.reduction.histogram import oklab_of_rgb
 from huvren.core.reduction.painting import paint
 from huvren.core.reduction.pieces import telling_piece
-from huvren.core.reduction.recipe import ReduceRecipe, say, searches_longer
+from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, say, searches_longer
 from huvren.core.reduction.reduce import Reduction, choose, prepare, reduce_picture
 from huvren.core.reduction.report import measure
 from huvren.core.reduction.views import afar_map, error_map, tile_map
@@ -32,8 +32,14 @@ from huvren.studio.models import Job, Picture
 from huvren.studio.services.bench.pictures import WORKING, look_up, stem
 from huvren.studio.services.load import jobs
 from huvren.studio.services.load.jobs import PaletteMade, Turn
+from huvren.studio.services.load.lane import LANE
 from huvren.studio.services.shelf import palettes
 from huvren.studio.services.shelf.links import Links, follow, frame_of, index_map_of, store_map
+
+MANY = 3
+"""From so many that wait for their turn on, previews do only what is quick."""
+NOT_TUNED = "Many others are waiting, so the colors of this preview are not tuned to the dither; those of the kept result are."
+LOOKED_QUICKLY = "Others are waiting, so the colors of this preview were looked for quickly; the kept result takes its time."
 
 
 @dataclass(frozen=True)
@@ -56,16 +62,24 @@ def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
 def propose(
     picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool, watch: Watch = unwatched
 ) -> Proposed:
-    """Reduce a picture for a palette: locked swatches stay. A preview searches no longer than is usual."""
+    """Reduce a picture for a palette: locked swatches stay. A preview searches as is usual, and quickly while others wait."""
     watch("reading the picture", 0.0)
     small = preview and previews_small(picture, recipe)
     working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette, recipe)
     done = as_previewed(recipe) if preview else recipe
-    reduction = reduce_picture(working.rgba, done, keep, working.histogram, watch=part_of(watch, 0.25, 0.85))
+    is_sketch = preview and is_tuned(done) and LANE.is_wanted(besides=picture.owner_id)
+    is_plain = is_sketch and LANE.is_wanted(by=MANY, besides=picture.owner_id)
+    if is_plain:
+        done = done.model_copy(update={"tune": False})
+    parts = part_of(watch, 0.25, 0.85)
+    reduction = reduce_picture(working.rgba, done, keep, working.histogram, watch=parts, is_sketch=is_sketch)
+    if is_sketch:
+        reduction = replace(reduction, notes=(*reduction.notes, NOT_TUNED if is_plain else LOOKED_QUICKLY))
     watch("storing the result", 0.85)
     adopted = adopt(palette, reduction, recipe, seed)
-    return Proposed(adopted, reduction, working.is_full, say(recipe, len(keep)), picture.width * picture.height)
+    is_full = working.is_full and not is_sketch
+    return Proposed(adopted, reduction, is_full, say(recipe, len(keep)), picture.width * picture.height)
 
 
 def as_previewed(recipe: ReduceRecipe) -> ReduceRecipe:

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from typing import IO, Any, Generic, TypeAlias, TypeVar
 from uuid import UUID
 
-from django.db import transaction
-from django.db.models import Count
+from django.db import connection, transaction
+from django.db.models import BigIntegerField, Count, F, Func, Sum
 from django.utils import timezone
 from procrastinate.contrib.django import app
 from pydantic import BaseModel
@@ -25,8 +25,10 @@ from huvren.core.registry import Registry
 from huvren.core.versions import BadDocument, Kind
 from huvren.studio import bounds
 from huvren.studio.access import User, find, key_of, visible
+from huvren.studio.errors import FULL_DISK, is_database_away, is_disk_full
 from huvren.studio.models import Job, JobFile, JobState
 from huvren.studio.services.load import quotas
+from huvren.studio.services.load.gate import GATE
 from huvren.studio.services.load.quotas import OPEN
 
 JOB_PIXELS = 4_000_000
@@ -35,6 +37,7 @@ MOST_ATTEMPTS = 2
 STOPPED_TWICE = (
     "The work was broken off twice, perhaps for want of memory. Nothing was changed; try again, or take a smaller picture."
 )
+TAKEN_UP_AGAIN = "beginning again: whoever was at it ended"
 MOST_LISTED = 50
 
 
@@ -76,6 +79,20 @@ class Turn:
 
 
 Request = TypeVar("Request", bound=BaseModel)
+
+
+def let_go_of_file(job: UUID) -> None:
+    """The file that was sent for a job goes, and counts no longer; within the transaction that ends the job."""
+    pieces = JobFile.objects.filter(job=job)
+    gone = pieces.aggregate(gone=Sum(Func(F("data"), function="octet_length", output_field=BigIntegerField())))["gone"]
+    if gone:
+        pieces.delete()
+        Job.objects.filter(pk=job).update(bytes=F("bytes") - gone)
+
+
+def count_more(job: UUID, more: int) -> None:
+    """A job keeps so many bytes more; within the transaction that stores them."""
+    Job.objects.filter(pk=job).update(bytes=F("bytes") + more)
 
 
 def _none(request: Any) -> int:
@@ -153,6 +170,8 @@ class JobKind(Generic[Request]):
     result: type[PaletteMade] | type[FilesMade] | type[ShelfFilled]
     work: Callable[[Turn, Request], None]
     pictures: Callable[[Request], int] = _none
+    can_again: bool = True
+    """Whether it can be done again once it has failed or was called off: not where it worked on a file that is gone then."""
     again: Callable[[Request, Job], Request] = _the_same
 
     def request_of(self, job: Job) -> Request:
@@ -195,6 +214,7 @@ def cancel(user: User, job_id: UUID) -> Job:
         job.state = JobState.CANCELLED
         job.step = f"Called off; {made} of {wanted_of(job)} are finished and kept." if made else "Called off; nothing was changed."
         job.save(update_fields=["state", "step", "changed"])
+        let_go_of_file(job.pk)
     return job
 
 
@@ -203,7 +223,7 @@ def go_on(job: Job) -> None:
     if job.state in OPEN:
         return
     job.state, job.step, job.attempts = JobState.WAITING, "", 0
-    job.save()
+    job.save(update_fields=["state", "step", "attempts", "changed"])
     _defer(job)
 
 
@@ -214,9 +234,11 @@ def retry(user: User, job_id: UUID) -> Job:
     if job.state not in (JobState.FAILED, JobState.CANCELLED):
         raise BadInput("Only work that failed or was called off can be done again.")
     kind = KINDS[job.kind]
+    if not kind.can_again:
+        raise BadInput("The file that was sent for this is not kept any more. Send it once more.")
     job.request = kind.written(kind.again(kind.request_of(job), job))
     job.state, job.step, job.share, job.attempts = JobState.WAITING, "", 0.0, 0
-    job.save()
+    job.save(update_fields=["request", "state", "step", "share", "attempts", "changed"])
     _defer(job)
     return job
 
@@ -238,8 +260,10 @@ def _take_up(job_id: UUID) -> Turn | None:
         if job.attempts >= MOST_ATTEMPTS:
             job.state, job.step = JobState.FAILED, STOPPED_TWICE
             job.save(update_fields=["state", "step", "changed"])
+            let_go_of_file(job.pk)
             return None
-        job.state, job.attempts, job.step, job.share = JobState.WORKING, job.attempts + 1, "beginning", 0.0
+        step = TAKEN_UP_AGAIN if job.attempts else "beginning"
+        job.state, job.attempts, job.step, job.share = JobState.WORKING, job.attempts + 1, step, 0.0
         job.save(update_fields=["state", "attempts", "step", "share", "changed"])
         return Turn(job)
 
@@ -251,17 +275,39 @@ def work(job_id: UUID) -> None:
         return
     try:
         kind = KINDS[turn.job.kind]
-        kind.work(turn, kind.request_of(turn.job))
+        with GATE.patiently():
+            kind.work(turn, kind.request_of(turn.job))
     except Stopped:
         _give_back(turn)
     except Cancelled:
         return
     except HuvrenError as error:
         _fail(turn, f"{error}{_finished(turn)}")
-    except Exception:
-        kept = _finished(turn) or " Nothing was changed."
-        _fail(turn, f"Something went wrong that nobody thought of.{kept} The server's log says more.")
+    except Exception as error:
+        if is_database_away(error):
+            # Nothing can be said of it now. It stays open, and is put into the queue again.
+            raise
+        if is_disk_full(error):
+            _fail(turn, f"{FULL_DISK}{_finished(turn)}")
+        else:
+            kept = _finished(turn) or " Nothing was changed."
+            _fail(turn, f"Something went wrong that nobody thought of.{kept} The server's log says more.")
         raise
+
+
+NOT_QUEUED = """
+SELECT j.id FROM studio_job j WHERE j.state IN ('waiting', 'working') AND j.changed < now() - interval '20 seconds' AND NOT EXISTS (
+  SELECT 1 FROM procrastinate_jobs q WHERE q.task_name = 'work_on' AND q.status IN ('todo', 'doing') AND q.args->>'job' = j.id::text)
+"""
+
+
+def queue_what_is_not() -> None:
+    """Whatever is open and yet not in the queue, as after a database that went away in the middle, is put there again."""
+    with connection.cursor() as cursor:
+        cursor.execute(NOT_QUEUED)
+        rows = cursor.fetchall()
+    for (pk,) in rows:
+        app.configure_task("work_on", queue="jobs").defer(job=str(pk))
 
 
 def _finished(turn: Turn) -> str:
@@ -278,9 +324,11 @@ def _give_back(turn: Turn) -> None:
         _defer(turn.job)
 
 
+@transaction.atomic
 def _fail(turn: Turn, message: str) -> None:
     mine = Job.objects.filter(pk=turn.job.pk, state=JobState.WORKING, attempts=turn.job.attempts)
-    mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now())
+    if mine.update(state=JobState.FAILED, step=message[:500], changed=timezone.now()):
+        let_go_of_file(turn.job.pk)
 
 
 @contextlib.contextmanager
@@ -291,6 +339,12 @@ def file_of(job: Job) -> Iterator[IO[bytes]]:
             file.write(piece.data)
         file.seek(0)
         yield file
+
+
+def can_again(job: Job) -> bool:
+    """Whether an artist may have it done again."""
+    kind = KINDS.get(job.kind)
+    return job.state in (JobState.FAILED, JobState.CANCELLED) and kind is not None and kind.can_again
 
 
 def wanted_of(job: Job) -> int:

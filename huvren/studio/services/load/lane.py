@@ -1,7 +1,8 @@
-"""Heavy requests go in a lane: few at a time in a process, and in turn of who has used it least.
+"""Heavy requests go in a lane: few at a time on a computer, and in turn of who has used it least.
 
-So what is light is answered meanwhile, and whoever asks for very much waits behind everybody who asks for little: a lane that is
-wanted by nobody else is theirs alone.
+So what is light is answered meanwhile, and whoever asks for very much waits behind everybody who asks for little. All processes of a
+computer have one lane, and what somebody used is known to all computers (`shared.py`): who used much lately is inside once at a time,
+however many processes and computers there are, so that the other places are for others.
 """
 
 import os
@@ -11,12 +12,14 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
-AT_ONCE = int(os.environ.get("HUVREN_LANES") or 2)
+from huvren.studio.services.load.shared import HALF_LIFE_S, MACHINE, SHARED, Place, Shared
+
+AT_ONCE = int(os.environ.get("HUVREN_LANES") or max(2, os.cpu_count() or 2))
 WAIT_S = 15.0
 MUCH_S, ASIDE_S = 8.0, 2.0
 """Seconds inside, of late, from which on one stands aside for some seconds while others are there."""
-HALF_LIFE_S = 20.0
-"""After which half of what somebody used is forgotten."""
+LATELY_S = 3.0
+"""So long after somebody had to wait the lane counts as wanted."""
 
 
 class NoTurn(Exception):
@@ -25,16 +28,24 @@ class NoTurn(Exception):
 
 @dataclass
 class Lane:
+    """Lets so many in at once. Whoever comes is named by a number; several threads may use it."""
+
     at_once: int = AT_ONCE
     wait_s: float = WAIT_S
     aside_s: float = ASIDE_S
     clock: Callable[[], float] = time.monotonic
     look_s: float = 0.25
     """How often one who waits looks whether it is still worth it, and whether others are there at all."""
+    shared: Shared | None = None
+    """What it shares with other processes; without it, it is this process's own."""
+    asks_s: float = 0.02
+    """How often the next of a process asks whether a place is free that all share."""
     _inside: int = 0
     waiting: list[tuple[int, int]] = field(default_factory=list)
     _number: int = 0
     _used: dict[int, tuple[float, float]] = field(default_factory=dict)
+    _waited: dict[int, float] = field(default_factory=dict)
+    """When somebody last had to wait."""
     _turn: threading.Condition = field(default_factory=threading.Condition)
 
     def used_s(self, who: int, now: float) -> float:
@@ -42,13 +53,34 @@ class Lane:
         seconds, when = self._used.get(who, (0.0, 0.0))
         return float(seconds * 0.5 ** ((now - when) / HALF_LIFE_S))
 
-    def is_wanted(self) -> bool:
-        """Whether somebody waits for a turn."""
-        return bool(self.waiting)
+    def is_wanted(self, by: int = 1, besides: int = -1) -> bool:
+        """Whether so many wait for a turn; for one, whether anybody had to in the last seconds. `besides` does not count."""
+        if sum(who != besides for who, _ in list(self.waiting)) >= by:
+            return True
+        since = self.clock() - LATELY_S
+        return by == 1 and any(who != besides and when > since for who, when in list(self._waited.items()))
 
     def _is_next(self, mine: tuple[int, int]) -> bool:
         now = self.clock()
         return self._inside < self.at_once and mine == min(self.waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
+
+    def _has_places(self, who: int, held: list[Place]) -> bool:
+        """Take what all processes share, where it is free: a place of this computer's, and who used much, the one that is theirs."""
+        if self.shared is None:
+            return True
+        wanted = [(f"lane {MACHINE}", self.at_once)]
+        if self.used_s(who, self.clock()) > MUCH_S:
+            wanted.append((f"artist {who}", 1))
+        for name, count in wanted:
+            if (place := self.shared.take(name, count)) is None:
+                self._give_back(held)
+                return False
+            held.append(place)
+        return True
+
+    def _give_back(self, held: list[Place]) -> None:
+        while self.shared and held:
+            self.shared.give_back(held.pop())
 
     def _stand_aside(self, who: int) -> None:
         """Whoever was inside for long lately lets others go on for a while first, where there are any."""
@@ -59,31 +91,42 @@ class Lane:
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
         """Wait for one's turn and hold it. Raises `NoTurn`."""
+        held = list[Place]()
         with self._turn:
+            if self.shared:
+                self._used[who] = (self.shared.used_s(who), self.clock())
             self._stand_aside(who)
             self._number += 1
             mine = (who, self._number)
             self.waiting.append(mine)
             due = self.clock() + self.wait_s
             try:
-                while not self._is_next(mine):
+                while not ((is_next := self._is_next(mine)) and self._has_places(who, held)):
+                    self._waited[who] = self.clock()
                     if self.clock() > due:
                         raise NoTurn
-                    self._turn.wait(self.look_s)
+                    self._turn.wait(self.asks_s if is_next else self.look_s)
                 self._inside += 1
             finally:
                 self.waiting.remove(mine)
+                # Whoever is next now may find another place free.
+                self._turn.notify_all()
         begun = self.clock()
         try:
             yield
         finally:
+            taken_s = self.clock() - begun
+            if self.shared:
+                self._give_back(held)
+                self.shared.add(who, taken_s)
             with self._turn:
                 self._inside -= 1
                 now = self.clock()
-                self._used[who] = (self.used_s(who, now) + now - begun, now)
+                self._used[who] = (self.used_s(who, now) + taken_s, now)
                 if len(self._used) > 1000:
                     self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}
+                    self._waited = {key: when for key, when in self._waited.items() if now - when < LATELY_S}
                 self._turn.notify_all()
 
 
-LANE = Lane()
+LANE = Lane(shared=SHARED)

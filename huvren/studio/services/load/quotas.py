@@ -34,14 +34,21 @@ class Used:
 
 
 def bytes_of(owner: int) -> int:
-    """Bytes that an artist's palettes and pictures take, those in the trash included."""
+    """Bytes that an artist's palettes and pictures take, those in the trash included, and what jobs keep until they are put away."""
+    return sum(_bytes_by_kind(owner))
+
+
+def _bytes_by_kind(owner: int) -> tuple[int, int]:
+    """Bytes on the shelf and in its trash, and those of jobs."""
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT (SELECT coalesce(sum(bytes), 0) FROM studio_palette WHERE owner_id = %s) "
-            "+ (SELECT coalesce(sum(bytes), 0) FROM studio_picture WHERE owner_id = %s)",
-            [owner, owner],
+            "+ (SELECT coalesce(sum(bytes), 0) FROM studio_picture WHERE owner_id = %s), "
+            "(SELECT coalesce(sum(bytes), 0) FROM studio_job WHERE owner_id = %s)",
+            [owner, owner, owner],
         )
-        return int(cursor.fetchone()[0])
+        on_shelf, of_jobs = cursor.fetchone()
+        return int(on_shelf), int(of_jobs)
 
 
 def used(user: User) -> Used:
@@ -63,10 +70,14 @@ def hold(user: User) -> None:
 def check_bytes(owner: int, more: int = 0) -> None:
     """Raises `Full` where an artist would keep more bytes than one may."""
     most = bounds.QUOTA.bytes
-    kept = bytes_of(owner)
+    on_shelf, of_jobs = _bytes_by_kind(owner)
+    kept = on_shelf + of_jobs
     if kept + more > most:
         said = f"{kept / bounds.MB:,.0f} of {most / bounds.MB:,.0f} MB"
-        raise Full(f"Your shelf is full: {said} are in use. Put what you do not need into the trash and empty it; nothing was lost.")
+        jobs = f", {of_jobs / bounds.MB:,.0f} MB of them by jobs, which can be put away" if of_jobs >= bounds.MB / 2 else ""
+        raise Full(
+            f"Your shelf is full: {said} are in use{jobs}. Put what you do not need into the trash and empty it; nothing was lost."
+        )
 
 
 def make_room(user: User, *, pictures: int = 0, palettes: int = 0, more_bytes: int = 0) -> None:

@@ -1,13 +1,15 @@
 """Whether work can be done: asked apart from the requests' own connections, and answered in time whatever is down."""
 
-import os
 import shutil
 import threading
 import time
 from dataclasses import dataclass
+from pathlib import Path
 
 import psycopg
 from django.conf import settings
+
+from huvren.studio.services.load.database import opened
 
 OK = "ok"
 ANSWER_WITHIN_S = 0.8
@@ -15,8 +17,13 @@ LEAST_FREE = 200 * 1024 * 1024
 QUIET_AFTER_S = 30
 LOOK = """
 SELECT (SELECT count(*) FROM procrastinate_jobs WHERE status = 'todo'),
-       (SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - %s * interval '1 second')
+       (SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - %s * interval '1 second'),
+       CASE WHEN pg_has_role('pg_read_all_settings', 'member') THEN current_setting('data_directory') END
 """
+WRITE = """
+INSERT INTO studio_asked AS a (key, minute, count) VALUES ('readiness', 0, 1) ON CONFLICT (key) DO UPDATE SET count = 1 - a.count
+"""
+"""A row that is written anew with each look: a database whose disk is full, or that only reads, answers questions all the same."""
 
 
 @dataclass(frozen=True)
@@ -40,53 +47,60 @@ class _Looking:
         self._lock = threading.Lock()
         self._done = threading.Event()
         self._is_looking = False
-        self._said = ("not asked yet", "not asked yet")
+        self._said = ("not asked yet", "not asked yet", OK)
 
-    def answers(self, within_s: float) -> tuple[str, str]:
+    def answers(self, within_s: float) -> tuple[str, str, str]:
         with self._lock:
             if not self._is_looking:
                 self._is_looking = True
                 self._done = threading.Event()
                 threading.Thread(target=self._ask, args=(self._done,), name="readiness", daemon=True).start()
             done = self._done
-        return self._said if done.wait(within_s) else ("does not answer", "not known")
+        return self._said if done.wait(within_s) else ("does not answer", "not known", OK)
 
     def _ask(self, done: threading.Event) -> None:
         try:
             self._said = _database()
         except Exception as error:
-            self._said = (f"does not answer: {type(error).__name__}", "not known")
+            self._said = (f"does not answer: {type(error).__name__}", "not known", OK)
         finally:
             self._is_looking = False
             done.set()
 
 
-def _database() -> tuple[str, str]:
-    known = {key: str(value) for key, value in settings.DATABASES["default"].items()}
-    with psycopg.connect(
-        host=known["HOST"], port=known["PORT"], dbname=known["NAME"], user=known["USER"], password=known["PASSWORD"],
-        connect_timeout=2, options="-c statement_timeout=2000", application_name="huvren readiness",
-    ) as connection:  # fmt: skip
-        row = connection.execute(LOOK, [QUIET_AFTER_S]).fetchone()
-    waiting, workers = row or (0, 0)
-    return OK, OK if workers else f"no worker takes jobs; {waiting} wait"
+def is_of_this_computer(host: str) -> bool:
+    """Whether a database at this address lies on a disk of ours: on loopback, or behind a socket in a folder."""
+    return host in ("", "localhost") or host.startswith(("/", "127.")) or host == "::1"
+
+
+def _database() -> tuple[str, str, str]:
+    """How it answers, whether its queue is worked on, and the disk that it lies on, where that is one of this computer."""
+    with opened("readiness", connect_s=2, statement_ms=2000) as connection:
+        waiting, workers, folder = connection.execute(LOOK, [QUIET_AFTER_S]).fetchone() or (0, 0, None)
+        try:
+            connection.execute(WRITE)
+            said = OK
+        except psycopg.Error as error:
+            said = f"cannot be written to: {type(error).__name__}"
+    is_ours = folder and is_of_this_computer(str(settings.DATABASES["default"]["HOST"])) and Path(folder).exists()
+    disk = _disk(Path(folder), "the database's") if is_ours else OK
+    return said, OK if workers else f"no worker takes jobs; {waiting} wait", disk
 
 
 _LOOKING = _Looking()
 
 
-def _disk() -> str:
-    folder = settings.STATE
+def _disk(folder: Path, whose: str) -> str:
     try:
-        free = shutil.disk_usage(folder if folder.exists() else os.getcwd()).free
+        free = shutil.disk_usage(folder).free
     except OSError as error:
-        return f"cannot be looked at: {error.strerror}"
-    return OK if free >= LEAST_FREE else f"only {free // 1048576} MB are free"
+        return f"{whose} disk cannot be looked at: {error.strerror}"
+    return OK if free >= LEAST_FREE else f"{whose} disk has only {free // 1048576} MB free"
 
 
 def service_state() -> Found:
     """How everything stands now."""
     begun = time.monotonic()
-    disk = _disk()
-    database, queue = _LOOKING.answers(ANSWER_WITHIN_S - (time.monotonic() - begun))
-    return Found(database, queue, disk)
+    disk = _disk(settings.STATE if settings.STATE.exists() else Path.cwd(), "this server's")
+    database, queue, beneath = _LOOKING.answers(ANSWER_WITHIN_S - (time.monotonic() - begun))
+    return Found(database, queue, disk if disk != OK else beneath)

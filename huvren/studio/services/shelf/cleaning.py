@@ -11,13 +11,12 @@ from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 
 from django.conf import settings
-from django.contrib.sessions.models import Session
 from django.db import transaction
 from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
 
 from huvren.studio import sign_in
-from huvren.studio.models import Artist, IndexMap, Job, Kind, Palette, Picture, StoredBytes
+from huvren.studio.models import Artist, IndexMap, Job, Kind, Palette, Picture, SignedIn, StoredBytes
 from huvren.studio.services.load import quotas
 from huvren.studio.services.load.quotas import OPEN
 from huvren.studio.services.shelf.references import led_to
@@ -79,11 +78,16 @@ def collect_maps(owner: int, before: datetime, *, dry_run: bool = False) -> int:
     return removed
 
 
+def unnamed() -> QuerySet[StoredBytes]:
+    """File contents that no picture names, whoever brought them."""
+    named = Picture.objects.filter(Q(original=OuterRef("pk")) | Q(display=OuterRef("pk")) | Q(thumbnail=OuterRef("pk")))
+    return StoredBytes.objects.exclude(Exists(named))
+
+
 @transaction.atomic
 def collect_files(before: datetime, *, dry_run: bool = False) -> int:
     """Remove file contents that no picture names, whoever brought them; how many."""
-    named = Picture.objects.filter(Q(original=OuterRef("pk")) | Q(display=OuterRef("pk")) | Q(thumbnail=OuterRef("pk")))
-    files = StoredBytes.objects.filter(created__lt=before).exclude(Exists(named))
+    files = unnamed().filter(created__lt=before)
     return files.count() if dry_run else files.delete()[0]
 
 
@@ -117,5 +121,5 @@ def clean(now: datetime | None = None, *, dry_run: bool = False) -> Removed:
     removed += Removed(jobs=_remove(ended, dry_run))
     if not dry_run:
         sign_in.forget_old()
-        Session.objects.filter(expire_date__lt=timezone.now()).delete()
+        SignedIn.objects.filter(expire_date__lt=timezone.now()).delete()
     return removed + collect(moment, dry_run=dry_run)

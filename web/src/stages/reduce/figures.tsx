@@ -164,7 +164,11 @@ export function Figures() {
         </span>
       ) : recipe ? (
         <span className="flex shrink-0 items-center gap-2">
-          {scaled && <span>previewed smaller</span>}
+          {scaled && (
+            <span title="On a smaller copy, or with colors looked for quickly; keeping works at full size">
+              rough preview
+            </span>
+          )}
           {isListTooShort(recipe, menus) && (
             <span className="text-ink">The list holds too few colors yet: choose, type or paste them.</span>
           )}

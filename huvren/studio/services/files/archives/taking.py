@@ -108,14 +108,15 @@ class _Taking:
         total = 0
         return any((total := total + size) > AT_ONCE_PIXELS for size in sizes)
 
-    def read_pictures(self, watch: Watch) -> None:
-        """Look at every picture that is not on the shelf, one at a time and each file once."""
+    def read_pictures(self, watch: Watch, own: int) -> None:
+        """Look at every picture that is not on the shelf, one at a time and each file once. own : bytes of the archive, where it is
+        counted already."""
         there = set(visible(self.user, Picture).filter(trashed__isnull=True).values_list("original_id", flat=True))
         for number, entry in enumerate(self.entries()):
             watch(f"reading “{clean_name(entry['name'])[:60]}”", number / len(self.entries()))
             if entry["sha256"] not in there and entry["sha256"] not in self.files:
                 looked = pictures.look_at(self._bytes_of(entry), entry["name"])
-                quotas.check_bytes(key_of(self.user), sum(one.size for one in self.files.values()) + looked.size)
+                quotas.check_bytes(key_of(self.user), sum(one.size for one in self.files.values()) + looked.size - own)
                 self.files[entry["sha256"]] = pictures.store_files(looked)
 
     def picture(self, entry: PictureEntry) -> bool:
@@ -251,13 +252,32 @@ def take_archive(user: User, file: IO[bytes], turn: Turn | None = None) -> Taken
     with _said(), GATE.enter(READING_BYTES):
         watch("reading the archive", 0.0)
         taking = _Taking(user, file)
-        taking.read_pictures(part_of(watch, 0.05, 0.8))
-        watch("putting everything on the shelf", 0.8)
-        with transaction.atomic():
-            taken = taking.take()
-            if turn:
-                turn.finish(ShelfFilled(taken.palettes, taken.pictures, taken.known))
+        try:
+            taking.read_pictures(part_of(watch, 0.05, 0.8), turn.job.bytes if turn else 0)
+            watch("putting everything on the shelf", 0.8)
+            with transaction.atomic():
+                if turn:
+                    jobs.let_go_of_file(turn.job.pk)
+                taken = taking.take()
+                if turn:
+                    turn.finish(ShelfFilled(taken.palettes, taken.pictures, taken.known))
+        except BaseException:
+            pictures.let_go(taking.files.values())
+            raise
     return taken
+
+
+def looked_into(user: User, file: IO[bytes]) -> tuple[int, int]:
+    """Palettes and pictures of an archive, each read through once. Raises `BadFile` where a part of it cannot be read."""
+    with _said():
+        taking = _Taking(user, file)
+        for picture in taking.entries():
+            taking._bytes_of(picture)
+        palettes = taking.library.get("palettes", [])
+        for entry in palettes:
+            for _ in taking.archive.lines(f"palettes/{entry['id']}.jsonl"):
+                pass
+        return len(palettes), len(taking.entries())
 
 
 def take_or_start(user: User, file: IO[bytes]) -> Taken | Job:
@@ -276,6 +296,7 @@ def take_or_start(user: User, file: IO[bytes]) -> Taken | Job:
         while piece := file.read(PIECE):
             JobFile.objects.create(job=job, position=position, data=piece)
             position += 1
+        jobs.count_more(job.pk, size)
     return job
 
 
@@ -283,7 +304,6 @@ def _work(turn: Turn, request: ArchiveRequest) -> None:
     del request
     with jobs.file_of(turn.job) as file:
         take_archive(turn.job.owner, file, turn)
-    JobFile.objects.filter(job=turn.job).delete()
 
 
-ARCHIVES = jobs.KINDS.register(jobs.JobKind("archive", ARCHIVE, ShelfFilled, _work))
+ARCHIVES = jobs.KINDS.register(jobs.JobKind("archive", ARCHIVE, ShelfFilled, _work, can_again=False))
