@@ -29,8 +29,8 @@ FROM generate_series(1, {PALETTES}) n;
 INSERT INTO studio_indexmap (id, picture_id, width, height, data, tiles, created)
 SELECT md5('map ' || n)::uuid, md5('picture ' || ((n - 1) % {PALETTES // 10} + 1))::uuid, 100, 100, 'x', '', now() - interval '2 days'
 FROM generate_series(1, {PALETTES}) n;
-INSERT INTO studio_revision (palette_id, number, parent, label, document, links, created)
-SELECT md5('palette ' || n)::uuid, step, nullif(step - 1, 0), 'Step', '{{}}', '[]', now()
+INSERT INTO studio_revision (palette_id, number, parent, label, packed, created)
+SELECT md5('palette ' || n)::uuid, step, nullif(step - 1, 0), 'Step', '', now()
 FROM generate_series(1, {PALETTES}) n, generate_series(1, {STEPS}) step;
 INSERT INTO studio_reference (revision_id, palette_id, kind, target)
 SELECT r.id, r.palette_id, kind, CASE kind WHEN 'picture' THEN md5('picture ' || ((n - 1) % {PALETTES // 10} + 1))::uuid

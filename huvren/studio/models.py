@@ -7,27 +7,6 @@ from django.conf import settings
 from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
-from psycopg.types.json import Jsonb
-from pydantic_core import from_json, to_json
-
-
-class DocumentField(models.JSONField):
-    """JSONB through pydantic's reader and writer, several times faster than the standard library's on whole palettes."""
-
-    def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
-        if isinstance(value, str):
-            return from_json(value)
-        return super().from_db_value(value, expression, connection)
-
-    def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
-        if isinstance(value, dict | list):
-            return Jsonb(value, dumps=to_json)
-        return super().get_db_prep_value(value, connection, prepared)
-
-    def deconstruct(self) -> Any:
-        """The column is that of a JSONField; migrations need not know more."""
-        name, _, arguments, options = super().deconstruct()
-        return name, "django.db.models.JSONField", arguments, options
 
 
 class OwnedBy(models.ForeignKey):  # type: ignore[type-arg]
@@ -254,15 +233,18 @@ class Palette(models.Model):
 class Revision(models.Model):
     """One state of a palette. `parent` is the revision it was made from; undo goes there.
 
-    document : `palette_to_document`. links : one entry per reduced picture, see `core/stored/link.py`.
+    packed : its document (`palette_to_document`) and its links (one for each reduced picture, see `core/stored/link.py`), as
+    `core/stored/packing.py` keeps them. base : the revision of the same palette that these bytes are a difference to; None where they
+    stand by themselves. is_base : whether others may be differences to it. Read and written by `services/shelf/revisions.py` alone.
     """
 
     palette = OwnedBy(Palette, related_name="revisions")
     number = models.PositiveIntegerField()
     parent = models.PositiveIntegerField(null=True)
     label = models.CharField(max_length=500)
-    document = DocumentField()
-    links = DocumentField(default=list)
+    packed = models.BinaryField()
+    base = models.ForeignKey("self", models.DO_NOTHING, null=True, db_constraint=False, db_index=False, related_name="+")
+    is_base = models.BooleanField(default=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

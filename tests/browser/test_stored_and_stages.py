@@ -10,6 +10,7 @@ from huvren.studio.models import Revision
 from huvren.studio.services.shelf import palettes
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
+from tests.server.stored import document_of, links_of, rewrite
 
 
 def test_each_stage_is_a_script_of_its_own_loaded_when_it_is_wanted(page: Page, picture: bytes) -> None:
@@ -57,10 +58,9 @@ def test_letters_do_nothing_to_a_number_and_are_keys_of_the_bench(page: Page, pi
 def test_what_is_not_understood_is_said_on_the_bench_and_the_palette_can_be_worked_on(page: Page, picture: bytes) -> None:
     bring_in(page, picture)
     revision = Revision.objects.get()
-    revision.links[0]["recipe"] |= {"dither": "sparkle"}
-    revision.document |= {"glow": 3}
-    revision.save()
-    palettes.RECENT.clear()
+    (link,) = links_of(revision)
+    spoiled = {**link, "recipe": {**link["recipe"], "dither": "sparkle"}}
+    rewrite(revision, links=[spoiled], document={**document_of(revision), "glow": 3})
     page.reload()
     said = page.get_by_role("alert", name="Not understood")
     expect(said).to_contain_text("“glow” is unknown here")

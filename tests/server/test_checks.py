@@ -15,9 +15,10 @@ from huvren.core.lenses import LENSES
 from huvren.core.palette.document import palette_from_document
 from huvren.studio.services.bench.checks import touching_of
 from huvren.studio.services.shelf import limit_sets
-from huvren.studio.services.shelf.palettes import RECENT, get_state
+from huvren.studio.services.shelf.palettes import get_state
 from tests.pictures import opaque, png
 from tests.server.conftest import Api
+from tests.server.stored import document_of, rewrite
 
 MUDDY = "#8a8f6a #a39a78 #7d8a92 #b0a58c"
 
@@ -136,10 +137,8 @@ def test_house_rules_refer_to_a_palette_that_may_go_or_be_somebody_elses(api: Ap
 def test_limits_of_a_check_that_is_gone_are_said_and_kept(api: Api) -> None:
     palette = typed(api)
     state = get_state(api.user, palette["id"])
-    document = state.revision.document | {"limits": {"tone": {"loud": 3}, "text": {"low": 7}, "eyes": {"severity": 400}}}
-    state.revision.document = document
-    state.revision.save()
-    RECENT.clear()  # as after a restart
+    limits = {"tone": {"loud": 3}, "text": {"low": 7}, "eyes": {"severity": 400}}
+    rewrite(state.revision, document=document_of(state.revision) | {"limits": limits})
     answer = ask(api, palette)
     assert any("There is no check “tone”" in note for note in answer["notes"])
     assert any("400 was given" in note for note in answer["notes"])

@@ -13,6 +13,7 @@ from huvren.studio.models import IndexMap, Palette, Picture, Revision, StoredByt
 from huvren.studio.services.shelf import cleaning
 from tests.pictures import painted, png
 from tests.server.conftest import Api
+from tests.server.stored import links_of, rewrite
 
 LATER = timedelta(days=31)
 
@@ -26,7 +27,7 @@ def everything_works(api: Api) -> int:
                 now = api.get(f"/palettes/{card['id']}")
                 shown = api.post(f"/palettes/{card['id']}/go-to", {"base": now["revision"], "number": step["number"]})
                 assert shown["not_understood"] == []
-                assert len(shown["links"]) == len(Revision.objects.get(palette=card["id"], number=step["number"]).links)
+                assert len(shown["links"]) == len(links_of(Revision.objects.get(palette=card["id"], number=step["number"])))
                 for link in shown["links"]:
                     for index_map in link["maps"]:
                         api.get(f"/palettes/{card['id']}/maps/{index_map}")
@@ -71,7 +72,7 @@ def test_nothing_reachable_ever_goes(api: Api, seed: int) -> None:
     everything_works(api)
     again = cleaning.clean(later)
     assert again == cleaning.Removed(), "once is enough"
-    named = {frame["map"] for revision in Revision.objects.all() for link in revision.links for frame in link["frames"]}
+    named = {frame["map"] for revision in Revision.objects.all() for link in links_of(revision) for frame in link["frames"]}
     assert {str(pk) for pk in IndexMap.objects.values_list("pk", flat=True)} == named
 
 
@@ -105,11 +106,10 @@ def test_the_trash_is_emptied_by_hand_and_only_ones_own(api: Api, other: Api) ->
 def test_a_map_of_the_first_form_is_known_to_be_named(api: Api) -> None:
     palette = api.bench()
     revision = Revision.objects.get(palette=palette["id"])
-    (link,) = revision.links
+    (link,) = links_of(revision)
     frame = link.pop("frames")[0]
     del link["version"]
-    revision.links = [{**link, "map": frame["map"], "counts": frame["counts"]}]
-    revision.save()
+    rewrite(revision, links=[{**link, "map": frame["map"], "counts": frame["counts"]}])
     cleaning.clean(timezone.now() + timedelta(days=400))
     assert IndexMap.objects.filter(pk=frame["map"]).exists()
 

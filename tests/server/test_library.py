@@ -3,18 +3,15 @@
 import io
 import json
 import zipfile
-from importlib import import_module
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote
-from uuid import UUID
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
 
 from huvren.core.stored import LIBRARY
-from huvren.studio.models import Palette, Picture
+from huvren.studio.models import Picture
 from tests.pictures import painted, png
 from tests.server.conftest import Api
 
@@ -266,16 +263,3 @@ def test_palettes_are_found_by_the_names_of_their_swatches(api: Api, other: Api)
     assert holding("gold") == {"gold": 0}
     assert holding("gold", trash=True) == {"gold": 1}
     assert len(holding(*"abcdefghijkl")) == 8, "so many words and no more"
-
-
-def test_what_was_stored_before_is_found_by_the_names_of_its_swatches(api: Api) -> None:
-    fill = import_module("huvren.studio.migrations.0006_words_of_cards").FILL
-    palette = api.post("/palettes", {"text": "Gold size #c9a227\nUmber #8a3324", "name": "One"}, 201)
-    renamed = api.operate(palette, kind="rename_swatch", id=palette["swatches"][0]["id"], name="Leaf ☘")
-    api.post("/palettes", {"name": "Empty"}, 201)
-    written = dict(Palette.objects.values_list("id", "words"))
-    assert written[UUID(renamed["id"])] == "Leaf ☘\nUmber"
-    Palette.objects.update(words="")
-    with connection.cursor() as cursor:
-        cursor.execute(fill.replace("%", "%%"))
-    assert dict(Palette.objects.values_list("id", "words")) == written

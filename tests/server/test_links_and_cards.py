@@ -27,6 +27,7 @@ from huvren.studio.services.shelf.links import coverage_of, follow, index_map_of
 from tests.pictures import painted as drawn
 from tests.pictures import png
 from tests.server.conftest import Api
+from tests.server.stored import links_of
 
 RED, BLUE, GRAY = (Swatch(parse_color(code), code, code) for code in ("#c0392b", "#2040a0", "#808080"))
 
@@ -95,7 +96,7 @@ def test_a_sequence_of_frames_is_kept_and_shown_as_one_link(api: Api) -> None:
     assert shown["links"][0]["maps"] == [str(row.pk) for row in maps]
     assert sum(swatch["coverage"] for swatch in shown["swatches"]) == pytest.approx(1)
     assert all(np.array_equal(index_map_of(made, frame), laid[frame][0]) for frame in range(3))
-    document = Revision.objects.get().links[0]
+    (document,) = links_of(Revision.objects.get())
     assert len(document["frames"]) == 3
     assert len(document["table"]) == 5, "the table is held once"
     IndexMap.objects.update(created="2020-01-01T00:00:00Z")

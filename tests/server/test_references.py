@@ -1,6 +1,5 @@
 """What a revision leads to is written with it, by every way that there is to make one, and asked instead of documents."""
 
-import importlib
 import random
 from typing import Any
 from uuid import uuid4
@@ -16,6 +15,7 @@ from huvren.studio.models import IndexMap, Job, OwnedBy, Palette, Picture, Refer
 from huvren.studio.services.shelf import palettes, references
 from tests.pictures import painted, png
 from tests.server.conftest import Api
+from tests.server.stored import document_of, links_of
 
 STOPS = [{"text": "#000000"}, {"text": "#ffd478"}]
 
@@ -24,11 +24,11 @@ def told_by_documents() -> set[tuple[int, str, str]]:
     """Revision, kind and id, read from the documents themselves."""
     told = set()
     for revision in Revision.objects.all():
-        for link in revision.links:
+        for link in links_of(revision):
             told.add((revision.pk, "picture", link["picture"]))
             told |= {(revision.pk, "index map", frame["map"]) for frame in link["frames"]}
-        told |= {(revision.pk, "ramp", ramp["id"]) for ramp in revision.document.get("ramps", [])}
-        if reference := revision.document.get("limits", {}).get("rules", {}).get("reference"):
+        told |= {(revision.pk, "ramp", ramp["id"]) for ramp in document_of(revision).get("ramps", [])}
+        if reference := document_of(revision).get("limits", {}).get("rules", {}).get("reference"):
             told.add((revision.pk, "palette", reference))
     return told
 
@@ -82,23 +82,6 @@ def test_an_archive_brings_its_references(api: Api, other: Api) -> None:
     assert other.client.post("/api/library/archive", {"file": SimpleUploadedFile("a.zip", data)}).status_code == 200
     assert Revision.objects.count() == 2 * before
     assert written() == told_by_documents()
-
-
-def test_the_migration_fills_in_what_is_there_already(api: Api) -> None:
-    worked(api, 3)
-    palette = api.bench()
-    revision = Revision.objects.get(palette=palette["id"])
-    link = revision.links[0]
-    frame = link["frames"][0]
-    old = {key: value for key, value in link.items() if key not in ("frames", "version")}
-    # The first form of a link had its map beside the table; a ramp of an archive may be called anything.
-    document = {**revision.document, "ramps": [{"id": "dusk", "name": "Dusk", "plan": {"stops": []}}]}
-    Revision.objects.filter(pk=revision.pk).update(links=[{**old, "map": frame["map"], "counts": frame["counts"]}], document=document)
-    wanted = written() | {(revision.pk, "ramp", str(references.target_of("dusk")))}
-    Reference.objects.all().delete()
-    with connection.cursor() as cursor:
-        cursor.execute(importlib.import_module("huvren.studio.migrations.0005_references").FILL)
-    assert written() == wanted
 
 
 def test_ids_of_any_letters_have_a_place() -> None:

@@ -23,6 +23,7 @@ from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
 from huvren.studio.models import IndexMap, Palette, Picture
 from tests.server.conftest import Api
+from tests.server.stored import document_of, links_of
 from tools import schema
 from tools.steps import ROOT
 
@@ -137,14 +138,14 @@ def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
     groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)
-    links = lamplight.revisions.get(number=lamplight.head).links
+    links = links_of(lamplight.revisions.get(number=lamplight.head))
     names = [Picture.objects.get(pk=link["picture"]).name for link in links]
     assert names == ["Plate 4, lantern moth.png", "Plate 4, tail piece.png"]
     plate = Palette.objects.get(name="Plate 7, first light")
-    document = plate.revisions.get(number=plate.head).document
+    document = document_of(plate.revisions.get(number=plate.head))
     assert [variant["name"] for variant in document["variants"]] == ["First light", "At dusk"]
     beat = Palette.objects.get(name="Wing beat, 16")
-    assert beat.revisions.get(number=beat.head).document["slots"] == 20
+    assert document_of(beat.revisions.get(number=beat.head))["slots"] == 20
     Palette.objects.filter(pk=lamplight.pk).update(name="Mine now")
     call_command("load_demo", verbosity=0)
     assert (Picture.objects.count(), Palette.objects.count()) == (pictures, palettes)
@@ -155,7 +156,7 @@ def told(name: str) -> dict[str, Any]:
     """All of a palette that does not differ by chance: every step of it, with ids counted in the order in which they come."""
     row = Palette.objects.get(name=name)
     steps = [
-        [step.number, step.parent, step.label, step.document, [link | {"picture": "", "frames": []} for link in step.links]]
+        [step.number, step.parent, step.label, document_of(step), [link | {"picture": "", "frames": []} for link in links_of(step)]]
         for step in row.revisions.order_by("number")
     ]
     known: dict[str, str] = {}
@@ -164,7 +165,7 @@ def told(name: str) -> dict[str, Any]:
     maps = [
         index_map.data
         for revision in row.revisions.order_by("number")
-        for link in revision.links
+        for link in links_of(revision)
         for index_map in IndexMap.objects.filter(pk__in=[frame["map"] for frame in link["frames"]]).order_by("pk")
     ]
     return {"steps": json.loads(plain), "maps": {gzip.decompress(bytes(data)) for data in maps}}

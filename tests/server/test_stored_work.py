@@ -9,6 +9,7 @@ from huvren.studio.models import Job, KeptRecipe, Picture, Revision
 from huvren.studio.services.load.remembering import Remembered
 from huvren.studio.services.shelf import palettes
 from tests.server.conftest import Api
+from tests.server.stored import document_of, links_of, rewrite
 
 
 @pytest.fixture(autouse=True)
@@ -19,9 +20,7 @@ def nothing_remembered(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def spoil(palette: Any, **changes: Any) -> None:
     revision = Revision.objects.get(palette=palette["id"], number=palette["revision"])
-    revision.document = {**revision.document, **changes}
-    revision.save()
-    palettes.RECENT.clear()
+    rewrite(revision, document={**document_of(revision), **changes})
 
 
 def test_an_unknown_key_is_said_and_the_palette_stays_usable(api: Api) -> None:
@@ -39,9 +38,8 @@ def test_an_unknown_key_is_said_and_the_palette_stays_usable(api: Api) -> None:
 def test_a_recipe_with_a_dither_that_is_gone_does_not_take_the_palette_along(api: Api) -> None:
     palette = api.bench(dither="ordered")
     revision = Revision.objects.get(palette=palette["id"], number=palette["revision"])
-    revision.links[0]["recipe"] |= {"dither": "sparkle", "wow": 1}
-    revision.save()
-    palettes.RECENT.clear()
+    (link,) = links_of(revision)
+    rewrite(revision, links=[{**link, "recipe": {**link["recipe"], "dither": "sparkle", "wow": 1}}])
     shown = api.get(f"/palettes/{palette['id']}")
     assert shown["links"][0]["table"] == palette["links"][0]["table"]
     assert any("There is no dither “sparkle”" in sentence for sentence in shown["not_understood"])
@@ -52,8 +50,7 @@ def test_a_recipe_with_a_dither_that_is_gone_does_not_take_the_palette_along(api
 @pytest.mark.parametrize("document", [7, [], {"version": "x"}, {"version": 99, "swatches": 3}, {}])
 def test_a_document_beyond_repair_is_said_and_its_history_stays(api: Api, document: Any) -> None:
     palette = api.operate(api.bench(), kind="rename_palette", name="Later")
-    Revision.objects.filter(palette=palette["id"], number=palette["revision"]).update(document=document)
-    palettes.RECENT.clear()
+    rewrite(Revision.objects.get(palette=palette["id"], number=palette["revision"]), document=document)
     shown = api.get(f"/palettes/{palette['id']}")
     assert shown["not_understood"]
     assert [card["name"] for card in api.get("/shelf")["palettes"]] == ["Later"]
@@ -110,4 +107,4 @@ def test_the_shelf_reads_no_documents(api: Api, django_assert_max_num_queries: A
         api.post("/palettes", {"name": f"P{place}", "text": "#102030 #405060"}, 201)
     with django_assert_max_num_queries(5) as queries:
         assert len(api.get("/shelf", near="#102030")["palettes"]) == 5
-    assert not any('"document"' in query["sql"] or "studio_revision" in query["sql"] for query in queries)
+    assert not any('"packed"' in query["sql"] or "studio_revision" in query["sql"] for query in queries)

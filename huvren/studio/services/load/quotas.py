@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import connection, transaction
+from django.db.models import F
 
 from huvren.core.errors import TooLarge
 from huvren.studio import bounds
@@ -109,13 +110,8 @@ UPDATE studio_picture AS p SET bytes = f.bytes FROM (
   FROM studio_picture p WHERE p.owner_id = %s) AS f
 WHERE f.id = p.id AND f.bytes <> p.bytes
 """
-COUNT_REVISION = """
-UPDATE studio_palette SET bytes = bytes + (SELECT pg_column_size(document) + pg_column_size(links) FROM studio_revision WHERE id = %s)
-WHERE id = %s
-"""
 
 
-def count_revision(revision: int, palette: UUID) -> None:
-    """Add a revision that was just stored to the bytes of its palette."""
-    with connection.cursor() as cursor:
-        cursor.execute(COUNT_REVISION, [revision, palette])
+def count_revision(palette: UUID, more: int) -> None:
+    """Add the bytes of a revision that was just stored to those of its palette."""
+    Palette.objects.filter(pk=palette).update(bytes=F("bytes") + more)

@@ -24,7 +24,7 @@ from huvren.studio.services.load.remembering import Remembered
 from huvren.studio.services.shelf.cards import FIELDS as CARD
 from huvren.studio.services.shelf.cards import write_card
 from huvren.studio.services.shelf.links import Links, follow, usage_of
-from huvren.studio.services.shelf.revisions import store_revision
+from huvren.studio.services.shelf.revisions import store_revision, stored_of
 
 
 @dataclass(frozen=True)
@@ -80,20 +80,20 @@ def _bytes_of(contents: Contents) -> int:
     return (len(palette.swatches) + len(palette.groups) + 2) * BYTES_OF_SWATCH + ramps + entries * BYTES_OF_ENTRY
 
 
-RECENT: Remembered[tuple[UUID, int], Contents] = Remembered(96 * MB, _bytes_of)
-"""What revisions hold, as values. Revisions never change, so what is remembered is always right."""
+RECENT: Remembered[tuple[UUID, int], Contents] = Remembered(80 * MB, _bytes_of)
+"""What revisions hold, as values, by palette and row. Revisions never change and a row's number is given out once, even where the
+row is rolled back, so what is remembered is always right; a step's number is not such a key."""
 
 
 def contents_of(revision: Revision, name: str) -> Contents:
     """What a revision holds; its documents are only fetched and read where they are not known."""
-    key = (revision.palette_id, revision.number)
-    return RECENT.get(key, lambda: read_contents(name, revision.document, revision.links))
+    return RECENT.get((revision.palette_id, revision.pk), lambda: read_contents(name, *stored_of(revision)))
 
 
 def _heads() -> QuerySet[Revision]:
-    """Present revisions without their documents, and with the number of the palette's last one as `last`."""
+    """Present revisions without what they hold, and with the number of the palette's last one as `last`."""
     newest = Revision.objects.filter(palette=OuterRef("palette")).order_by("-number").values("number")[:1]
-    return Revision.objects.filter(number=F("palette__head")).defer("document", "links").annotate(last=Subquery(newest))
+    return Revision.objects.filter(number=F("palette__head")).defer("packed").annotate(last=Subquery(newest))
 
 
 def _head(row: Palette) -> Revision:
@@ -147,12 +147,12 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
     row = state.row
     check_bytes(row.owner_id)
     last: int = state.revision.last  # type: ignore[attr-defined]
-    revision = store_revision(row, last + 1, row.head, label, palette, links)
+    revision = store_revision(row, last + 1, row.head, label, palette, links, after=state.revision)
     row.head = revision.number
     write_card(row, palette, links)
     row.save(update_fields=["head", "updated", *CARD])
     contents = Contents(palette, links)
-    RECENT.put((row.id, revision.number), contents)
+    RECENT.put((row.id, revision.pk), contents)
     return State(row, revision, contents, True, False)
 
 

@@ -31,7 +31,7 @@ from huvren.core.stored.link import FrameMap, Link, link_from_document
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from huvren.studio import bounds
 from huvren.studio.access import User, key_of, visible
-from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture
+from huvren.studio.models import IndexMap, Job, JobFile, KeptRecipe, LimitSet, Palette, Picture, Revision
 from huvren.studio.services.bench import pictures
 from huvren.studio.services.files.archives.container import MOST_ENTRIES, Container, NoArchive
 from huvren.studio.services.load import jobs, quotas
@@ -181,11 +181,13 @@ class _Taking:
         row = Palette(owner_id=key_of(self.user), head=entry["head"], favorite=entry.get("favorite", False), origin=entry["id"])
         row.save()
         numbers: set[int] = set()
+        before: Revision | None = None
         parents: set[int | None] = {None}
         for step in self._steps(entry):
             palette = palette_from_document(step["document"])
             links = self.links(step.get("links", []), palette)
-            store_revision(row, step["number"], step.get("parent"), step["label"], palette, links, _created(step))
+            number, parent, when = step["number"], step.get("parent"), _created(step)
+            before = store_revision(row, number, parent, step["label"], palette, links, after=before, created=when)
             numbers.add(step["number"])
             parents.add(step.get("parent"))
             if step["number"] == entry["head"]:
@@ -200,7 +202,7 @@ class _Taking:
         twins = list(mine.filter(origin=entry["id"]) | mine.filter(pk=entry["id"]))
         if not twins:
             return False
-        # As documents: the database orders the keys of a variant's colors by itself.
+        # As documents: what an archive holds may be of an earlier version.
         wanted = next((step["document"] for step in self._steps(entry) if step["number"] == entry["head"]), None)
         document = None if wanted is None else palette_to_document(palette_from_document(wanted))
         return any(palette_to_document(palettes.get_state(self.user, row.pk).palette) == document for row in twins)

@@ -19,6 +19,7 @@ from huvren.studio.access import User, visible
 from huvren.studio.models import IndexMap, KeptRecipe, LimitSet, Palette, Picture, Revision
 from huvren.studio.services.shelf import palettes
 from huvren.studio.services.shelf.links import Links
+from huvren.studio.services.shelf.revisions import stored_of
 
 IN_MEMORY = 16 * 1024 * 1024
 
@@ -32,10 +33,11 @@ def deflated(name: str) -> zipfile.ZipInfo:
 
 def _revisions(row: Palette, kept_pictures: set[str]) -> Iterator[tuple[RevisionEntry, Links]]:
     for revision in row.revisions.order_by("number").iterator(chunk_size=50):
-        links = tuple(link for link in understand_links(revision.links).value if link.picture in kept_pictures)
+        document, stored = stored_of(revision)
+        links = tuple(link for link in understand_links(stored).value if link.picture in kept_pictures)
         yield {
             "number": revision.number, "parent": revision.parent, "label": revision.label,
-            "created": revision.created.isoformat(), "document": revision.document,
+            "created": revision.created.isoformat(), "document": document,
             "links": [link_to_document(link) for link in links],
         }, links  # fmt: skip
 
