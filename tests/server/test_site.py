@@ -136,7 +136,7 @@ def test_the_demo_loads_once_and_keeps_the_artists_work() -> None:
     pictures, palettes = Picture.objects.count(), Palette.objects.count()
     assert (pictures, palettes) == (6, 10)
     lamplight = Palette.objects.get(name="Plate 4, lamplight")
-    groups = [group["name"] for group in lamplight.revisions.get(number=lamplight.head).document["groups"]]
+    groups = [group["name"] for group in document_of(lamplight.revisions.get(number=lamplight.head))["groups"]]
     assert {"Night", "Wings", "Marks", "Lamp"} <= set(groups)
     links = links_of(lamplight.revisions.get(number=lamplight.head))
     names = [Picture.objects.get(pk=link["picture"]).name for link in links]
