@@ -78,7 +78,7 @@ def measure(report: Callable[..., None]) -> None:
 def in_browser(report: Callable[..., None], page: Any, base: str) -> None:
     """A stop moved by a key, to the pixels of all lanes."""
     page.goto(base)
-    found = "async () => (await (await fetch('/api/shelf')).json()).palettes.find((card) => card.name === 'Dusk to lamp').id"
+    found = "async () => (await (await fetch('/api/shelf/palettes?q=\"dusk to lamp\"')).json()).cards[0].id"
     page.goto(f"{base}/palettes/{page.evaluate(found)}")
     page.get_by_role("option").first.wait_for()
     page.keyboard.press("4")

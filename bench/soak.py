@@ -137,7 +137,8 @@ class Artist(Client):
             body = json.dumps({"picture": self.picture, "recipe": recipe}).encode()
             self.send("preview", "POST", f"/api/palettes/{self.palette}/previews", body)
         elif kind < 0.8:
-            self.send("read", "GET", "/api/shelf")
+            search = self.chance.choice(["", "?q=note", "?q=near%20%23c48a3a", "?sort=name"])
+            self.send("read", "GET", "/api/shelf/palettes" + search)
         elif kind < 0.93:
             self.send("read", "GET", f"/api/palettes/{self.palette}")
         else:

@@ -229,8 +229,8 @@ def check_page(port: int) -> None:
     script = page.split('src="', 1)[1].split('"', 1)[0]
     if opener.open(base + script, timeout=10).status != 200:
         raise StepFailed(f"The page's script {script} is missing.")
-    shelf = json.load(opener.open(f"{base}/api/shelf", timeout=10))
-    print(f"  the page answers; the shelf holds {len(shelf['palettes'])} palettes and {len(shelf['pictures'])} pictures")
+    found = {kind: json.load(opener.open(f"{base}/api/shelf/{kind}", timeout=10))["all"] for kind in ("palettes", "pictures")}
+    print(f"  the page answers; the shelf holds {found['palettes']} palettes and {found['pictures']} pictures")
 
 
 @contextlib.contextmanager

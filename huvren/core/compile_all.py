@@ -41,6 +41,7 @@ def _steps() -> Iterator[Step]:
     from huvren.core.reduction.dithers import DITHERS
     from huvren.core.reduction.histogram import build_histogram
     from huvren.core.reduction.metrics import METRICS
+    from huvren.core.reduction.nearest_of_many import nearest
     from huvren.core.reduction.recipe import ReduceRecipe, TileLimit
     from huvren.core.reduction.reduce import reduce_picture
     from huvren.core.reduction.weighing import BrushMark, RectangleMark
@@ -55,6 +56,7 @@ def _steps() -> Iterator[Step]:
         return lambda: reduce_picture(rgba, base.model_copy(update=settings), [(0, 0, 0)])
 
     yield "counting colors", lambda: build_histogram(picture)
+    yield "the nearest of many", lambda: nearest(small.reshape(-1, 4)[:, :3].copy(), np.array([500, 76]), np.zeros(3))
     for chooser in CHOOSERS:
         if chooser.id != "own":
             yield f"choosing, {chooser.label}", reducing(picture, chooser=chooser.id)

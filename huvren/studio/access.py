@@ -12,7 +12,7 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db.models import Model, Q, QuerySet
 
 from huvren.core.errors import Unknown
-from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, RampCard, Revision
 
 User = AbstractBaseUser | AnonymousUser
 Action = Literal["see", "change", "remove"]
@@ -29,7 +29,8 @@ def key_of(user: User) -> int:
 
 OWNER_OF: dict[type[Model], str] = {
     Palette: "owner", Picture: "owner", KeptRecipe: "owner", LimitSet: "owner", Job: "owner",
-    Revision: "palette__owner", IndexMap: "picture__owner", JobResult: "job__owner", JobFile: "job__owner",
+    Revision: "palette__owner", RampCard: "palette__owner", IndexMap: "picture__owner",
+    JobResult: "job__owner", JobFile: "job__owner",
 }  # fmt: skip
 """By model, the way to its owner."""
 
@@ -48,6 +49,7 @@ POLICY: Mapping[type[Model], Mapping[Actor, frozenset[Action]]] = {
     Job: {"owner": _ALL},
     # What is stored once stays as it is, and goes only with what it belongs to.
     Revision: {"owner": _SEE},
+    RampCard: {"owner": _SEE},
     IndexMap: {"owner": _SEE},
     JobResult: {"owner": _SEE},
     JobFile: {"owner": frozenset()},

@@ -1,12 +1,15 @@
 """What is kept. Every object has an owner; documents of a palette are immutable revisions."""
 
 import uuid
+from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
+
+from huvren.core.names import folded, sort_key
 
 
 class OwnedBy(models.ForeignKey):  # type: ignore[type-arg]
@@ -23,6 +26,28 @@ class OwnedBy(models.ForeignKey):  # type: ignore[type-arg]
         """The column is that of a plain foreign key; migrations need not know more."""
         name, _, arguments, options = super().deconstruct()
         return name, "django.db.models.ForeignKey", arguments, options
+
+
+class Derived(models.TextField):  # type: ignore[type-arg]
+    """A text that is worked out from the rest of its row whenever the row is saved. of : how."""
+
+    def __init__(self, *args: Any, of: Callable[[Any], str] | None = None, **options: Any) -> None:
+        self.of = of
+        super().__init__(*args, **options)
+
+    def pre_save(self, model_instance: Any, add: bool) -> Any:
+        if self.of is not None:
+            setattr(model_instance, self.attname, self.of(model_instance))
+        return super().pre_save(model_instance, add)
+
+    def deconstruct(self) -> Any:
+        """The column is that of a TextField; migrations need not know more."""
+        name, _, arguments, options = super().deconstruct()
+        return name, "django.db.models.TextField", arguments, options
+
+
+def _sort_key() -> Derived:
+    return Derived(default="", db_collation="C", of=lambda row: sort_key(row.name))
 
 
 class Artist(AbstractUser):
@@ -89,6 +114,8 @@ class Picture(models.Model):
     bytes = models.BigIntegerField(default=0, help_text="of its files and its index maps together, for the artist's quota")
     notes = models.JSONField(default=list)
     proofs = models.JSONField(default=list, help_text="recipes of its proof sheet")
+    searched = Derived(default="", of=lambda row: folded(row.name), help_text="its name as it is searched for")
+    sort_key = _sort_key()
     favorite = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
     trashed = models.DateTimeField(null=True, blank=True)
@@ -203,7 +230,7 @@ class JobResult(models.Model):
 class Palette(models.Model):
     """A palette of an artist; its contents are those of the head revision.
 
-    name to painted : its card, what the shelf shows. It is written with the head, in the same transaction, by
+    name to painted : its card, what the shelf shows and searches in. It is written with the head, in the same transaction, by
     `services.cards`; the shelf reads no documents.
     """
 
@@ -215,9 +242,10 @@ class Palette(models.Model):
     count = models.PositiveIntegerField(default=0, help_text="swatches")
     strip = models.TextField(default="", help_text="the first swatches as rrggbbaa one after the other")
     colors = models.BinaryField(default=bytes, help_text="all opaque swatches, three 8-bit sRGB channels each, to search by")
-    words = models.TextField(default="", help_text="the names of all swatches, a line each, to search by")
+    searched = models.TextField(default="", help_text="its name, its tags and the names of all swatches, a line each, to search in")
+    tag_words = models.TextField(default="", help_text="its tags alone, a line each, to search in")
+    sort_key = _sort_key()
     painted = models.JSONField(default=list, help_text="ids of the linked pictures")
-    ramps = models.JSONField(default=list, help_text="kept ramps: id, name, tags and a strip of 64 colors")
     favorite = models.BooleanField(default=False)
     origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
     bytes = models.BigIntegerField(default=0, help_text="of all its revisions as they are stored, for the artist's quota")
@@ -227,7 +255,29 @@ class Palette(models.Model):
 
     class Meta:
         ordering = ["-updated"]
-        indexes = [models.Index(fields=["owner", "-updated"], name="shelf_by_date")]
+        indexes = [
+            models.Index(
+                fields=["owner", "-favorite", "-updated", "-id"], name="shelf_in_its_order", condition=models.Q(trashed__isnull=True)
+            )
+        ]
+
+
+class RampCard(models.Model):
+    """A ramp that a palette keeps, as the shelf shows it; written with the palette's card, where it changes."""
+
+    palette = OwnedBy(Palette, related_name="ramp_cards")
+    position = models.PositiveIntegerField()
+    ramp = models.TextField(help_text="its id within the palette")
+    name = models.TextField()
+    tags = models.JSONField(default=list)
+    strip = models.TextField(help_text="64 colors, rrggbbaa one after the other")
+    searched = models.TextField(default="", help_text="its name and its tags, a line each")
+    tag_words = models.TextField(default="")
+    sort_key = _sort_key()
+
+    class Meta:
+        ordering = ["palette", "position"]
+        verbose_name = "ramp"
 
 
 class Revision(models.Model):

@@ -12,6 +12,7 @@ from tests.browser.test_gathering import typed
 
 def shown(page: Page) -> list[str]:
     """Names of the palettes on the shelf, in order."""
+    expect(page.get_by_role("main")).to_have_attribute("aria-busy", "false")
     cards = page.get_by_role("region", name="Palettes").get_by_role("listitem")
     return [text.split("\n")[0] for text in cards.evaluate_all("all => all.map(card => card.innerText.trim())")]
 

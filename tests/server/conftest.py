@@ -39,6 +39,10 @@ class Api:
         picture = self.upload(png(painted()))
         return self.post("/palettes", {"picture": picture["id"], "recipe": {"colors": 12, **recipe}}, 201)
 
+    def shelf(self, **query: Any) -> dict[str, list[Any]]:
+        """The first page of each kind of card."""
+        return {kind: self.get(f"/shelf/{kind}", limit=200, **query)["cards"] for kind in ("palettes", "ramps", "pictures")}
+
     def operate(self, palette: Any, status: int = 200, **operation: Any) -> Any:
         return self.post(f"/palettes/{palette['id']}/operations", {"base": palette["revision"], "operation": operation}, status)
 

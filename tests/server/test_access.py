@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from huvren.core.errors import Unknown
 from huvren.studio.access import OWNER_OF, POLICY, allowed, find, visible
 from huvren.studio.api import api as whole
-from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, Revision
+from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, RampCard, Revision
 from huvren.studio.sessions import shown_key
 from tests.server.conftest import Api
 
@@ -20,7 +20,9 @@ WITHOUT_IDS = {
     "get /api/menus/ramps", "get /api/menus/checks", "get /api/limits", "post /api/limits",
     "get /api/account", "post /api/account/password", "delete /api/account/places",
     "get /api/health", "get /api/changes", "get /api/preparing", "get /api/ready", "get /api/usage",
-    "get /api/session", "get /api/menus", "get /api/shelf", "get /api/shelf/holding", "delete /api/trash", "post /api/imports",
+    "get /api/session", "get /api/menus", "get /api/shelf/palettes", "get /api/shelf/ramps",
+    "get /api/shelf/pictures", "get /api/shelf/palettes/named", "get /api/shelf/pictures/named", "get /api/shelf/ids",
+    "delete /api/trash", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
     "post /api/colors/parse",
@@ -109,7 +111,7 @@ def test_bodies_that_name_another_artists_things_are_a_404(api: Api, theirs: dic
 
 def test_nothing_of_another_artist_is_seen_in_lists(api: Api, theirs: dict[str, Any]) -> None:
     del theirs
-    assert api.get("/shelf") == {"palettes": [], "ramps": [], "pictures": []}
+    assert api.shelf() == {"palettes": [], "ramps": [], "pictures": []}
     assert (api.get("/recipes"), api.get("/limits"), api.get("/jobs")) == ([], [], [])
 
 
@@ -121,6 +123,7 @@ TABLE = {
     LimitSet: ("see change remove", "", ""),
     Job: ("see change remove", "", ""),
     Revision: ("see", "", ""),
+    RampCard: ("see", "", ""),
     IndexMap: ("see", "", ""),
     JobResult: ("see", "", ""),
     JobFile: ("", "", ""),
@@ -134,6 +137,7 @@ def things(other: Api, theirs: dict[str, Any]) -> dict[type[Model], Model]:
     job = Job.objects.get(pk=theirs["job_id"])
     JobResult.objects.create(job=job, position=0, name="x")
     JobFile.objects.create(job=job, position=0, data=b"x")
+    RampCard.objects.create(palette_id=theirs["palette_id"], position=0, ramp="dusk", name="Dusk", strip="")
     return {kind: kind._default_manager.get() for kind in TABLE}
 
 

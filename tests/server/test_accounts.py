@@ -143,7 +143,7 @@ def said(capsys: Any, *words: str) -> str:
 
 def test_accounts_are_listed_disabled_and_enabled(api: Api, other: Api, capsys: Any) -> None:
     api.bench()
-    api.post("/jobs/batches", {"pictures": [api.get("/shelf")["pictures"][0]["id"]], "recipe": {"colors": 3}}, 202)
+    api.post("/jobs/batches", {"pictures": [api.shelf()["pictures"][0]["id"]], "recipe": {"colors": 3}}, 202)
     client = signed_in()
     listed = said(capsys, "list_accounts").splitlines()
     assert listed[0].startswith("ada: last signed in 20")
@@ -193,7 +193,7 @@ def test_an_account_is_removed_with_all_it_kept_which_another_brings_in(
     assert not list(tmp_path.glob("*.part"))
     answer = other.client.post("/api/library/archive", {"file": io.BytesIO(target.read_bytes())})
     assert (answer.json()["palettes"], answer.json()["recipes"]) == (1, 1)
-    assert other.get("/shelf")["palettes"][0]["name"] == "Moths"
+    assert other.shelf()["palettes"][0]["name"] == "Moths"
 
 
 def test_nothing_is_removed_where_the_export_cannot_be(api: Api, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

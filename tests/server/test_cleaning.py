@@ -22,7 +22,7 @@ def everything_works(api: Api) -> int:
     """Walk every palette through all of its history and fetch all its maps and pictures; how many maps were fetched."""
     fetched = 0
     for trash in ("false", "true"):
-        for card in api.get("/shelf", trash=trash)["palettes"]:
+        for card in api.shelf(trash=trash)["palettes"]:
             for step in api.get(f"/palettes/{card['id']}/history"):
                 now = api.get(f"/palettes/{card['id']}")
                 shown = api.post(f"/palettes/{card['id']}/go-to", {"base": now["revision"], "number": step["number"]})
@@ -98,9 +98,9 @@ def test_the_trash_is_emptied_by_hand_and_only_ones_own(api: Api, other: Api) ->
         api.client.delete(f"/api/pictures/{picture}")
     answer = api.client.delete("/api/trash")
     assert answer.json() == {"palettes": 1, "pictures": 1}
-    assert api.get("/shelf", trash="true") == {"palettes": [], "ramps": [], "pictures": []}
-    assert len(other.get("/shelf", trash="true")["palettes"]) == 1
-    assert len(api.get("/shelf")["pictures"]) == 1, "what is not in the trash stays"
+    assert api.shelf(trash="true") == {"palettes": [], "ramps": [], "pictures": []}
+    assert len(other.shelf(trash="true")["palettes"]) == 1
+    assert len(api.shelf()["pictures"]) == 1, "what is not in the trash stays"
 
 
 def test_a_map_of_the_first_form_is_known_to_be_named(api: Api) -> None:
@@ -129,4 +129,4 @@ def test_the_commands_say_what_they_would_do_before_they_do_it(api: Api, setting
     assert IndexMap.objects.exists()
     call_command("collect_garbage", stdout=said)
     assert not IndexMap.objects.exists()
-    assert len(api.get("/shelf")["pictures"]) == 1
+    assert len(api.shelf()["pictures"]) == 1

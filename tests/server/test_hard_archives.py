@@ -24,7 +24,7 @@ from tests.server.test_library import archive_of, full_shelf, rewritten, take
 
 
 def nothing_came(api: Api) -> None:
-    shelf = api.get("/shelf")
+    shelf = api.shelf()
     assert (shelf["palettes"], shelf["pictures"], api.get("/jobs")) == ([], [], [])
 
 
@@ -176,7 +176,7 @@ def change_all(api: Api, other: Api, change: Any) -> int:
 
     answer = sent(other, rewritten(archive_of(api), changed))
     assert answer.status_code in (200, 422), answer.content
-    for card in other.get("/shelf")["palettes"]:
+    for card in other.shelf()["palettes"]:
         opened = other.get(f"/palettes/{card['id']}")
         for step in other.get(f"/palettes/{card['id']}/history"):
             other.get(f"/palettes/{card['id']}/document", step=step["number"])
@@ -270,11 +270,11 @@ def test_a_large_archive_is_a_job_that_brings_everything(api: Api, other: Api) -
     job = answer.json()
     assert (job["kind"], job["state"]) == ("archive", "waiting")
     assert b"".join(bytes(piece.data) for piece in JobFile.objects.all()) == data
-    other.get("/shelf")
+    other.shelf()
     jobs.work(Job.objects.get().pk)
     (row,) = other.get("/jobs")
     assert (row["state"], row["step"]) == ("done", "1 palette and 2 pictures brought in")
-    assert len(other.get("/shelf")["pictures"]) == 2
+    assert len(other.shelf()["pictures"]) == 2
     assert not JobFile.objects.exists(), "its file is not kept any longer than it is needed"
 
 
@@ -285,7 +285,7 @@ def test_a_large_archive_that_is_damaged_brings_nothing(api: Api, other: Api) ->
     jobs.work(Job.objects.get().pk)
     (row,) = other.get("/jobs")
     assert (row["state"], row["step"]) == ("failed", "That archive is damaged, so nothing was brought in.")
-    shelf = other.get("/shelf")
+    shelf = other.shelf()
     assert (shelf["palettes"], shelf["pictures"]) == ([], [])
     assert Job.objects.get().state == JobState.FAILED
 
@@ -295,7 +295,7 @@ def test_a_called_off_archive_brings_nothing(api: Api, other: Api) -> None:
     job = Job.objects.get()
     other.post(f"/jobs/{job.pk}/cancel")
     jobs.work(job.pk)
-    assert other.get("/shelf")["pictures"] == []
+    assert other.shelf()["pictures"] == []
 
 
 def kept(api: Api) -> int:
@@ -307,7 +307,9 @@ def test_an_archive_that_waits_counts_until_it_is_brought_in(api: Api, other: Ap
     assert sent(other, data).status_code == 202
     assert kept(other) == len(data)
     jobs.work(Job.objects.get().pk)
-    assert kept(other) == kept(api), "what came of it, and no longer the archive"
+    rows = [*Palette.objects.filter(owner=other.user), *Picture.objects.filter(owner=other.user)]
+    assert kept(other) == sum(row.bytes for row in rows) > 0, "what came of it, and no longer the archive"
+    assert abs(kept(other) - kept(api)) < 100, "but for the ids, of which some are packed better than others"
     assert Job.objects.get().bytes == 0
 
 

@@ -141,7 +141,7 @@ def test_a_worker_that_was_thought_dead_stores_no_second_result(api: Api) -> Non
         reductions._work(late, reductions.REDUCING.request_of(late.job))
     with pytest.raises(Cancelled):
         late.finish(jobs.PaletteMade(job))
-    assert len(api.get("/shelf")["palettes"]) == 1
+    assert len(api.shelf()["palettes"]) == 1
 
 
 def test_after_two_broken_turns_a_job_is_given_up_and_can_be_retried(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -242,13 +242,13 @@ def test_a_killed_worker_leaves_nothing_and_the_next_takes_its_job_up(queue: Non
     first.send_signal(signal.SIGKILL)
     first.wait()
     assert Job.objects.get(pk=job).state == "working"
-    assert api.get("/shelf")["palettes"] == []
+    assert api.shelf()["palettes"] == []
     second = start_worker()
     until(lambda: Job.objects.get(pk=job).state == "done")
     second.terminate()
     assert second.wait(timeout=20) == 0
     assert Job.objects.get(pk=job).attempts == 2
-    (card,) = api.get("/shelf")["palettes"]
+    (card,) = api.shelf()["palettes"]
     assert card["count"] == 200
     assert Revision.objects.count() == 1
 

@@ -5,7 +5,6 @@ import json
 import zipfile
 from pathlib import Path
 from typing import Any
-from urllib.parse import quote
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -38,12 +37,12 @@ def test_favorites_are_of_the_owner(api: Api, other: Api) -> None:
     picture = palette["links"][0]["picture"]["id"]
     assert favor(api, "palettes", palette["id"]) == 204
     assert favor(api, "pictures", picture) == 204
-    shelf = api.get("/shelf")
+    shelf = api.shelf()
     assert [card["favorite"] for card in (*shelf["palettes"], *shelf["pictures"])] == [True, True]
     assert favor(other, "palettes", palette["id"]) == 404
     assert favor(api, "recipes", palette["id"]) == 404
     favor(api, "palettes", palette["id"], False)
-    assert api.get("/shelf")["palettes"][0]["favorite"] is False
+    assert api.shelf()["palettes"][0]["favorite"] is False
     assert api.get(f"/palettes/{palette['id']}")["revision"] == palette["revision"], "that is no step"
 
 
@@ -65,12 +64,13 @@ def test_a_duplicate_is_a_palette_of_its_own(api: Api, other: Api) -> None:
 def test_the_shelf_says_how_near_each_palette_is_to_a_color(api: Api) -> None:
     for name, text in (("Browns", "#c48a3a #604020"), ("Blues", "#102040 #c48a3b00"), ("Empty", "")):
         api.post("/palettes", {"name": name, **({"text": text} if text else {})}, 201)
-    near = {card["name"]: card["near"] for card in api.get("/shelf", near="#c48a3a")["palettes"]}
+    near = {card["name"]: card["near"] for card in api.shelf(q="near #c48a3a within 100")["palettes"]}
+    assert list(near) == ["Browns", "Blues"], "the nearest first; without a color there is nothing to be near to"
     assert near["Browns"] == 0
     assert near["Blues"] > 30, "a clear swatch has no color to be near to"
-    assert near["Empty"] is None
-    assert {card["near"] for card in api.get("/shelf")["palettes"]} == {None}
-    assert "is no color" in api.get("/shelf", 422, near="#12")["message"]
+    assert len(api.shelf(q="near #c48a3a")["palettes"]) == 1, "so near as two colors are still like each other"
+    assert {card["near"] for card in api.shelf()["palettes"]} == {None}
+    assert "is no color" in api.get("/shelf/palettes", 422, q="near #12")["message"]
 
 
 def full_shelf(api: Api) -> Any:
@@ -90,7 +90,7 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
     palette = full_shelf(api)
     data = archive_of(api)
     assert take(other, data) == {"palettes": 2, "pictures": 1, "recipes": 1, "known": 0}
-    (card,) = [card for card in other.get("/shelf")["palettes"] if card["name"] == "plate"]
+    (card,) = [card for card in other.shelf()["palettes"] if card["name"] == "plate"]
     there = other.get(f"/palettes/{card['id']}")
     for field in ("swatches", "groups", "slots", "variants", "variant", "tags"):
         assert there[field] == palette[field]
@@ -106,7 +106,7 @@ def test_a_library_goes_elsewhere_whole_and_twice_makes_no_doubles(api: Api, oth
     assert other.get(f"/pictures/{there['links'][0]['picture']['id']}/proofs")["recipes"][0]["colors"] == 4
     assert take(other, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}
     assert take(api, data) == {"palettes": 0, "pictures": 0, "recipes": 0, "known": 3}
-    assert len(other.get("/shelf")["palettes"]) == 2
+    assert len(other.shelf()["palettes"]) == 2
     renamed = other.operate(there, kind="rename_palette", name="Mine by now")
     assert take(other, data)["palettes"] == 1, "a palette changed since comes beside it, and nothing of it is overwritten"
     assert other.get(f"/palettes/{there['id']}") == renamed
@@ -203,7 +203,7 @@ def test_a_damaged_archive_brings_nothing(api: Api, other: Api, change: Any, wor
 
     data = rewritten(archive_of(api), last_has_links)
     assert words in take(other, data, 422)["message"]
-    shelf = other.get("/shelf")
+    shelf = other.shelf()
     assert (shelf["palettes"], shelf["pictures"], other.get("/recipes")) == ([], [], [])
     assert Picture.objects.filter(owner=other.user).count() == 0
 
@@ -212,7 +212,7 @@ def test_the_whole_history_goes_along_and_can_be_walked(api: Api, other: Api) ->
     palette = full_shelf(api)
     steps = api.get(f"/palettes/{palette['id']}/history")
     take(other, archive_of(api))
-    (card,) = [card for card in other.get("/shelf")["palettes"] if card["name"] == "plate"]
+    (card,) = [card for card in other.shelf()["palettes"] if card["name"] == "plate"]
     assert other.get(f"/palettes/{card['id']}/history") == steps, "numbers, parents, labels and times"
     here, there = palette, other.get(f"/palettes/{card['id']}")
     for _ in steps[1:]:
@@ -232,7 +232,7 @@ def test_the_whole_history_goes_along_and_can_be_walked(api: Api, other: Api) ->
 def test_an_archive_of_before_histories_comes_in(api: Api) -> None:
     data = (Path(__file__).parent / "samples" / "library-v1.zip").read_bytes()
     assert take(api, data) == {"palettes": 2, "pictures": 1, "recipes": 1, "known": 0}
-    (card,) = [card for card in api.get("/shelf")["palettes"] if card["name"] == "plate"]
+    (card,) = [card for card in api.shelf()["palettes"] if card["name"] == "plate"]
     palette = api.get(f"/palettes/{card['id']}")
     assert (palette["label"], palette["revision"], palette["not_understood"]) == ("Bring in from an archive", 1, [])
     assert palette["links"][0]["recipe"]["dither"] == "burkes"
@@ -250,16 +250,14 @@ def test_palettes_are_found_by_the_names_of_their_swatches(api: Api, other: Api)
     api.post("/palettes", {"text": "Size #111111", "name": "Two"}, 201)
     other.post("/palettes", {"text": "Gold size #c9a227", "name": "Theirs"}, 201)
 
-    def holding(*words: str, trash: bool = False) -> dict[str, int]:
-        query = "&".join(f"words={quote(word)}" for word in words)
-        return {row["word"]: len(row["palettes"]) for row in api.get(f"/shelf/holding?{query}&trash={str(trash).lower()}")}
+    def holding(*searches: str, trash: bool = False) -> list[int]:
+        return [len(api.shelf(q=search, trash=trash)["palettes"]) for search in searches]
 
-    assert holding("GOLD", "size", "nothing", "%", " ", "_") == {"GOLD": 1, "size": 2, "nothing": 0, "%": 0, "_": 0}
+    assert holding("GOLD", "size", "nothing", "%", " ", "_", "gold size", '"gold size"', '"size gold"') == [1, 2, 0, 0, 2, 0, 1, 1, 0]
     renamed = api.operate(gold, kind="rename_swatch", id=gold["swatches"][0]["id"], name="Leaf ☘ 50 %")
-    assert holding("gold", "☘", "50 %") == {"gold": 0, "☘": 1, "50 %": 1}
+    assert holding("gold", "☘", '"50 %"', "leaf one") == [0, 1, 1, 1]
     api.post(f"/palettes/{renamed['id']}/undo", {"base": renamed["revision"]})
-    assert holding("gold") == {"gold": 1}
+    assert holding("gold") == [1]
     api.client.delete(f"/api/palettes/{gold['id']}")
-    assert holding("gold") == {"gold": 0}
-    assert holding("gold", trash=True) == {"gold": 1}
-    assert len(holding(*"abcdefghijkl")) == 8, "so many words and no more"
+    assert holding("gold") == [0]
+    assert holding("gold", trash=True) == [1]

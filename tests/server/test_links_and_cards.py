@@ -107,7 +107,7 @@ def test_a_sequence_of_frames_is_kept_and_shown_as_one_link(api: Api) -> None:
         data = file.read()
     there = Api("cyd")
     assert archives.take_archive(there.user, io.BytesIO(data)).palettes == 1
-    (card,) = there.get("/shelf")["palettes"]
+    (card,) = there.shelf()["palettes"]
     other = there.get(f"/palettes/{card['id']}")
     for mine, theirs in zip(shown["links"][0]["maps"], other["links"][0]["maps"], strict=True):
         assert api.get(f"/palettes/{shown['id']}/maps/{mine}").content == there.get(f"/palettes/{other['id']}/maps/{theirs}").content
@@ -126,7 +126,8 @@ def test_nearness_is_the_smallest_difference_of_any_swatch(
 ) -> None:
     rows = [(uuid4(), bytes(value for code in codes for value in code)) for codes in shelf]
     text = "#{:02x}{:02x}{:02x}".format(*wanted)
-    found = cards.nearness(rows, text)
+    found = {key: gap for gap, key in cards.nearest_first(rows, text, 1000)}
+    assert list(found.values()) == sorted(found.values())
     target = parse_color(text).oklab
     for (palette_id, _), codes in zip(rows, shelf, strict=True):
         if not codes:

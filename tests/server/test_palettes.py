@@ -316,16 +316,16 @@ def test_somebody_elses_things_do_not_exist(api: Api, other: Api) -> None:
     assert other.client.delete(f"/api/palettes/{palette['id']}").status_code == 404
     mine = other.post("/palettes", {"text": "#fff"}, 201)
     other.post(f"/palettes/{mine['id']}/previews", {"picture": picture, "recipe": {"colors": 4}}, 404)
-    assert other.get("/shelf")["pictures"] == []
+    assert other.shelf()["pictures"] == []
 
 
 def test_trash_and_restore(api: Api) -> None:
     palette = api.bench()
     assert api.client.delete(f"/api/palettes/{palette['id']}").status_code == 204
-    assert api.get("/shelf")["palettes"] == []
-    assert [card["id"] for card in api.get("/shelf", trash=True)["palettes"]] == [palette["id"]]
+    assert api.shelf()["palettes"] == []
+    assert [card["id"] for card in api.shelf(trash=True)["palettes"]] == [palette["id"]]
     api.post(f"/palettes/{palette['id']}/restore", status=204)
-    card = api.get("/shelf")["palettes"][0]
+    card = api.shelf()["palettes"][0]
     assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
 
 

@@ -284,11 +284,11 @@ def test_a_toned_picture_is_kept_and_delivered(api: Api) -> None:
 def test_the_shelf_shows_kept_ramps_and_another_palette_takes_one(api: Api, other: Api) -> None:
     palette = two(api)
     kept = api.operate(palette, kind="keep_ramp", ramp=tied(palette), name="Dusk", tags=["glow"])
-    (card,) = api.get("/shelf", near="#ffd478")["ramps"]
+    (card,) = api.shelf(q="near #ffd478 within 100")["ramps"]
     assert (card["name"], card["tags"], card["palette"], card["palette_name"]) == ("Dusk", ["glow"], palette["id"], kept["name"])
     assert card["near"] == 0
     assert card["strip"] == kept["ramps"][0]["strip"]
-    assert other.get("/shelf")["ramps"] == []
+    assert other.shelf()["ramps"] == []
     target = api.post("/palettes", {"text": "#00ff00"}, 201)
     for along, swatches in ((False, 1), (True, 3)):
         taken = api.get(f"/palettes/{palette['id']}/ramps/{card['id']}/document", tied=along)
@@ -299,9 +299,9 @@ def test_the_shelf_shows_kept_ramps_and_another_palette_takes_one(api: Api, othe
     assert len(set(names)) == 2
     assert [bool(ramp["ramp"]["stops"][0]["swatch"]) for ramp in target["ramps"]] == [False, True]
     assert target["label"].startswith("Append the ramp with 2 swatches")
-    assert {entry["palette"] for entry in api.get("/shelf")["ramps"]} == {palette["id"], target["id"]}
+    assert {entry["palette"] for entry in api.shelf()["ramps"]} == {palette["id"], target["id"]}
     api.client.delete(f"/api/palettes/{palette['id']}")
-    assert {entry["palette"] for entry in api.get("/shelf")["ramps"]} == {target["id"]}, "those of the trash are not shown"
+    assert {entry["palette"] for entry in api.shelf()["ramps"]} == {target["id"]}, "those of the trash are not shown"
 
 
 def test_files_with_ramps_are_looked_into_and_brought_in(api: Api) -> None:
@@ -327,7 +327,7 @@ def test_ramps_travel_with_the_whole_library(api: Api, other: Api) -> None:
 
     response = other.client.post("/api/library/archive", {"file": SimpleUploadedFile("library.zip", archive)})
     assert response.status_code == 200, response.content
-    (card,) = other.get("/shelf")["ramps"]
+    (card,) = other.shelf()["ramps"]
     there = other.get(f"/palettes/{card['palette']}")
     assert there["ramps"][0]["ramp"] == kept["ramps"][0]["ramp"]
 

@@ -129,7 +129,7 @@ def test_the_database_itself_removes_what_belongs_to_a_row(api: Api) -> None:
         )
         cascading = {row for row in cursor.fetchall() if row[0].startswith("studio_")}
     assert cascading == wanted
-    assert len(wanted) == 6
+    assert len(wanted) == 7
     palette = api.bench()
     api.post("/jobs/batches", {"pictures": [palette["links"][0]["picture"]["id"]], "recipe": {"colors": 3}}, 202)
     api.user.delete()

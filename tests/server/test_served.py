@@ -89,7 +89,7 @@ def test_slow_visitors_keep_nobody_waiting(port: int) -> None:
             visitor.sendall(head.encode() + b'{"name":"')
             slow.append(visitor)
         for _ in range(40):
-            assert asked(port, "/api/shelf", cookie=cookie)[0] == 200
+            assert asked(port, "/api/shelf/palettes", cookie=cookie)[0] == 200
         standing, _, _ = select.select(slow, [], [], 0)
         assert len(slow) - len(standing) > THREADS, "those that were answered or cut off keep nobody"
     finally:
@@ -190,7 +190,7 @@ def test_what_was_acknowledged_stays_when_every_process_is_killed(port: int) -> 
     _, _, palette = asked(port, "/api/palettes", b'{"text":"#102030"}', cookie)
     for process in workers_of(port):
         os.kill(process, signal.SIGKILL)
-    status, headers, said = asked(port, "/api/shelf", cookie=cookie)
+    status, headers, said = asked(port, "/api/shelf/palettes", cookie=cookie)
     assert (status, said["code"], headers["Retry-After"]) == (503, "away", "2")
     until(lambda: asked(port, "/api/health")[0] == 200, "it was not started again")
     assert asked(port, f"/api/palettes/{palette['id']}", cookie=cookie)[2] == palette
@@ -208,7 +208,7 @@ def test_a_late_request_is_answered_and_its_process_goes_on(transactional_db: No
         assert (status, said["code"]) == (503, "took_too_long"), said
         assert "longer than 1 seconds" in said["message"]
         assert set(workers_of(number)) == before
-        assert asked(number, "/api/shelf", cookie=cookie)[0] == 200
+        assert asked(number, "/api/shelf/palettes", cookie=cookie)[0] == 200
 
 
 def test_a_database_that_is_away_is_said_on_every_route_and_at_every_size() -> None:
@@ -218,7 +218,7 @@ def test_a_database_that_is_away_is_said_on_every_route_and_at_every_size() -> N
     body, kind = form(b"0" * 300_000)
     palette = "/palettes/11111111-1111-4111-8111-111111111111"
     routes: list[tuple[str, bytes | None, dict[str, str]]] = [
-        ("/api/shelf", None, {}), ("/api/palettes", b'{"text":"#102030"}', {}),
+        ("/api/shelf/palettes", None, {}), ("/api/palettes", b'{"text":"#102030"}', {}),
         ("/api/palettes", json.dumps({"text": "#102030 " * 40_000}).encode(), {}), (f"/api{palette}/previews", b"{}", {}),
         *((f"/api/{name}", body, {"Content-Type": kind}) for name in ("pictures", "imports", "library/archive")),
         ("/api/changes?since=0", None, {}), ("/", None, {}), (palette, None, {}), ("/sign-in", None, {}),
@@ -333,7 +333,7 @@ def test_no_process_opens_more_connections_than_are_counted(port: int) -> None:
     """Every thread is asked at once, again and again."""
     cookie = signed_in()
     with ThreadPoolExecutor(4 * THREADS) as pool:
-        found = set(pool.map(lambda number: asked(port, "/api/shelf", cookie=cookie)[0], range(12 * THREADS)))
+        found = set(pool.map(lambda number: asked(port, "/api/shelf/palettes", cookie=cookie)[0], range(12 * THREADS)))
     assert found == {200}
     asked(port, "/api/ready")
     opened = connections_by_process()

@@ -60,7 +60,7 @@ def test_without_the_demo_one_has_to_sign_in(client: Client) -> None:
     page = client.get("/palettes/anything")
     assert page.status_code == 302
     assert page.headers["Location"].startswith("/sign-in?next=")
-    answer = client.get("/api/shelf")
+    answer = client.get("/api/shelf/palettes")
     assert (answer.status_code, answer.json()["code"]) == (401, "signed_out")
     form = client.get("/sign-in")
     assert b"Password" in form.content

@@ -53,7 +53,7 @@ def test_a_document_beyond_repair_is_said_and_its_history_stays(api: Api, docume
     rewrite(Revision.objects.get(palette=palette["id"], number=palette["revision"]), document=document)
     shown = api.get(f"/palettes/{palette['id']}")
     assert shown["not_understood"]
-    assert [card["name"] for card in api.get("/shelf")["palettes"]] == ["Later"]
+    assert [card["name"] for card in api.shelf()["palettes"]] == ["Later"]
     back = api.post(f"/palettes/{palette['id']}/undo", {"base": palette["revision"]})
     assert len(back["swatches"]) == 12
 
@@ -88,17 +88,17 @@ def test_cards_follow_every_step_and_hold_what_the_shelf_shows(api: Api) -> None
     palette = api.bench()
     palette = api.operate(palette, kind="tag_palette", tags=["press"])
     palette = api.operate(palette, kind="recolor_swatch", id=palette["swatches"][0]["id"], text="#fe01dc")
-    (card,) = api.get("/shelf", near="#fe01dc")["palettes"]
+    (card,) = api.shelf(q="near #fe01dc within 100")["palettes"]
     assert (card["tags"], card["count"], card["near"]) == (["press"], 12, 0)
     assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
     assert card["picture"] == palette["links"][0]["picture"]["id"]
     assert datetime.fromisoformat(card["updated"]) == datetime.fromisoformat(palette["updated"])
     palette = api.post(f"/palettes/{palette['id']}/undo", {"base": palette["revision"]})
-    (card,) = api.get("/shelf", near="#fe01dc")["palettes"]
+    (card,) = api.shelf(q="near #fe01dc within 100")["palettes"]
     assert card["strip"] == "".join(swatch["hex"][1:].ljust(8, "f") for swatch in palette["swatches"])
     assert card["near"] > 0
     api.post(f"/palettes/{palette['id']}/pictures/{card['picture']}/unlink", {"base": palette["revision"]})
-    shelf = api.get("/shelf")
+    shelf = api.shelf()
     assert (shelf["palettes"][0]["picture"], shelf["pictures"][0]["palettes"]) == (None, [])
 
 
@@ -106,5 +106,5 @@ def test_the_shelf_reads_no_documents(api: Api, django_assert_max_num_queries: A
     for place in range(5):
         api.post("/palettes", {"name": f"P{place}", "text": "#102030 #405060"}, 201)
     with django_assert_max_num_queries(5) as queries:
-        assert len(api.get("/shelf", near="#102030")["palettes"]) == 5
+        assert len(api.get("/shelf/palettes", q="near #102030 within 100")["cards"]) == 5
     assert not any('"packed"' in query["sql"] or "studio_revision" in query["sql"] for query in queries)

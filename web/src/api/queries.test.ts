@@ -9,6 +9,7 @@ const later = { ...stand, revision: 5 };
 const picture = "22222222-2222-4222-8222-222222222222";
 const recipe = { colors: 7 } as Recipe;
 const request = { ids: null, options: {}, picture: null, variants: [], joined: false };
+const looking = { q: "", sort: "newest", trash: false } as const;
 const operation = { kind: "rename_palette", name: "x" } as Operation;
 
 let sent: { method: string; path: string; body: unknown }[];
@@ -17,7 +18,9 @@ let answer: () => Response;
 beforeEach(() => {
   sent = [];
   answer = () =>
-    new Response(JSON.stringify({ document: {} }), { headers: { "Content-Type": "application/json" } });
+    new Response(JSON.stringify({ document: {}, cards: [] }), {
+      headers: { "Content-Type": "application/json" },
+    });
   vi.stubGlobal("fetch", async (asked: Request) => {
     const url = new URL(asked.url);
     const text = await asked.clone().text();
@@ -42,8 +45,12 @@ describe("questions to the server", () => {
     const rows: [unknown, string, string][] = [
       [ask.session(), "GET", "/api/session"],
       [ask.menus(), "GET", "/api/menus"],
-      [ask.shelf(), "GET", "/api/shelf?trash=false"],
-      [ask.shelf(true, "#c48a3a"), "GET", "/api/shelf?trash=true&near=%23c48a3a"],
+      [ask.cards("palettes"), "GET", "/api/shelf/palettes?q=&sort=latest&limit=60"],
+      [ask.cards("ramps", "near #c48a3a"), "GET", "/api/shelf/ramps?q=near%20%23c48a3a&sort=latest&limit=60"],
+      [ask.palettesNamed(["a", "b"]), "GET", "/api/shelf/palettes/named?ids=a%2Cb"],
+      [ask.picturesNamed(["a"]), "GET", "/api/shelf/pictures/named?ids=a"],
+      [ask.rampsOf(stand.id), "GET", `/api/shelf/palettes/${stand.id}/ramps`],
+      [ask.foundIds("moth", true), "GET", "/api/shelf/ids?q=moth&trash=true"],
       [ask.recipes(), "GET", "/api/recipes"],
       [ask.jobs(), "GET", "/api/jobs"],
       [ask.palette(stand.id), "GET", base],
@@ -83,9 +90,16 @@ describe("questions to the server", () => {
     const keys = [
       ask.session(),
       ask.menus(),
-      ask.shelf(),
-      ask.shelf(true),
-      ask.shelf(false, "#fff"),
+      ask.pages("palettes", looking),
+      ask.pages("pictures", looking),
+      ask.pages("palettes", { ...looking, trash: true }),
+      ask.pages("palettes", { ...looking, q: "#fff" }),
+      ask.cards("palettes"),
+      ask.cards("palettes", "#fff"),
+      ask.palettesNamed(["a"]),
+      ask.picturesNamed(["a"]),
+      ask.rampsOf(stand.id),
+      ask.foundIds("", false),
       ask.recipes(),
       ask.jobs(),
       ask.palette(stand.id),
@@ -132,9 +146,26 @@ describe("questions to the server", () => {
     expect(ask.original(undefined, false).enabled).toBe(false);
   });
 
+  it("about the shelf go on page by page, the first one small, until there are no more", async () => {
+    const page = { cards: [{ id: "a" }], found: 2, all: 2 };
+    const nexts = ["there", null];
+    answer = () =>
+      new Response(JSON.stringify({ ...page, next: nexts.shift() }), {
+        headers: { "Content-Type": "application/json" },
+      });
+    const options = ask.pages("palettes", { ...looking, q: "moth" });
+    const asked = await new QueryClient().fetchInfiniteQuery({ ...options, pages: 2 });
+    expect(asked.pages).toHaveLength(2);
+    expect(sent.map((entry) => entry.path)).toEqual([
+      "/api/shelf/palettes?q=moth&sort=newest&trash=false&cursor=&limit=60",
+      "/api/shelf/palettes?q=moth&sort=newest&trash=false&cursor=there&limit=200",
+    ]);
+    expect(options.getNextPageParam(asked.pages[1] as never, [], "", [])).toBeNull();
+  });
+
   it("are forgotten together by what they begin with", async () => {
     const queries = new QueryClient();
-    for (const options of [ask.shelf(), ask.shelf(true), ask.shelf(false, "#fff")])
+    for (const options of [ask.pages("ramps", looking), ask.cards("ramps"), ask.rampsOf("a")])
       queries.setQueryData<unknown>(options.queryKey, { palettes: [], pictures: [] });
     queries.setQueryData(KEYS.recipes, []);
     await queries.invalidateQueries({ queryKey: KEYS.shelf });

@@ -167,7 +167,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shelf": {
+    "/api/shelf/palettes": {
         parameters: {
             query?: never;
             header?: never;
@@ -175,10 +175,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Shelf
-         * @description Everything the artist may see, newest first, or what is in the trash; `near` asks how near each palette is to a color.
+         * Palettes
+         * @description A page of the palettes that the artist may see: favorites first, or the nearest where a color is looked for.
          */
-        get: operations["huvren_studio_api_shelf_shelf"];
+        get: operations["huvren_studio_api_shelf_palettes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -187,7 +187,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shelf/holding": {
+    "/api/shelf/ramps": {
         parameters: {
             query?: never;
             header?: never;
@@ -195,10 +195,110 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Holding
-         * @description Which palettes have swatches whose names hold the words of a search.
+         * Ramps
+         * @description A page of the ramps that palettes keep.
          */
-        get: operations["huvren_studio_api_shelf_holding"];
+        get: operations["huvren_studio_api_shelf_ramps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pictures
+         * @description A page of the pictures.
+         */
+        get: operations["huvren_studio_api_shelf_pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/palettes/named": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Palettes Named
+         * @description The palettes of these ids that are on the shelf.
+         */
+        get: operations["huvren_studio_api_shelf_palettes_named"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/pictures/named": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pictures Named
+         * @description The pictures of these ids that are on the shelf.
+         */
+        get: operations["huvren_studio_api_shelf_pictures_named"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/palettes/{palette_id}/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ramps Of Palette
+         * @description The ramps that a palette keeps.
+         */
+        get: operations["huvren_studio_api_shelf_ramps_of_palette"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found Ids
+         * @description The ids of all palettes and pictures that are looked for, to do something with all of them.
+         */
+        get: operations["huvren_studio_api_shelf_found_ids"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2318,6 +2418,41 @@ export interface components {
             strip: string;
             ramp: components["schemas"]["RampRecipe"];
         };
+        /**
+         * Looking
+         * @description What is looked for among the cards of a kind, and which page of it.
+         */
+        Looking: {
+            /**
+             * Q
+             * @description words, `tag:press`, `near #c48a3a within 5`, `>20`, `favorite`
+             * @default
+             */
+            q: string;
+            /**
+             * Sort
+             * @description favorites stand before the others, but for `latest`
+             * @default newest
+             * @enum {string}
+             */
+            sort: "newest" | "name" | "count" | "latest";
+            /**
+             * Trash
+             * @default false
+             */
+            trash: boolean;
+            /**
+             * Cursor
+             * @description `next` of the page before
+             * @default
+             */
+            cursor: string;
+            /**
+             * Limit
+             * @default 60
+             */
+            limit: number;
+        };
         /** PaletteCard */
         PaletteCard: {
             /**
@@ -2353,34 +2488,25 @@ export interface components {
              */
             near: number | null;
         };
-        /** PictureCard */
-        PictureCard: {
+        /** PalettePage */
+        PalettePage: {
             /**
-             * Id
-             * Format: uuid
+             * Next
+             * @description where the next page begins, for `cursor`; null where this is the last one
              */
-            id: string;
-            /** Name */
-            name: string;
-            /** Format */
-            format: string;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Distinct */
-            distinct: number;
+            next: string | null;
             /**
-             * Created
-             * Format: date-time
+             * Found
+             * @description cards that the search finds
              */
-            created: string;
-            /** Trashed */
-            trashed: boolean;
-            /** Favorite */
-            favorite: boolean;
-            /** Palettes */
-            palettes: string[];
+            found: number;
+            /**
+             * All
+             * @description cards that there are in all
+             */
+            all: number;
+            /** Cards */
+            cards: components["schemas"]["PaletteCard"][];
         };
         /**
          * RampCard
@@ -2416,24 +2542,108 @@ export interface components {
              */
             near: number | null;
         };
-        /** ShelfOut */
-        ShelfOut: {
-            /** Palettes */
-            palettes: components["schemas"]["PaletteCard"][];
-            /** Ramps */
-            ramps: components["schemas"]["RampCard"][];
-            /** Pictures */
-            pictures: components["schemas"]["PictureCard"][];
+        /** RampPage */
+        RampPage: {
+            /**
+             * Next
+             * @description where the next page begins, for `cursor`; null where this is the last one
+             */
+            next: string | null;
+            /**
+             * Found
+             * @description cards that the search finds
+             */
+            found: number;
+            /**
+             * All
+             * @description cards that there are in all
+             */
+            all: number;
+            /** Cards */
+            cards: components["schemas"]["RampCard"][];
         };
-        /**
-         * HoldingOut
-         * @description A word of a search, and the palettes that have a swatch whose name holds it.
-         */
-        HoldingOut: {
-            /** Word */
-            word: string;
+        /** PictureCard */
+        PictureCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Format */
+            format: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Distinct */
+            distinct: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Trashed */
+            trashed: boolean;
+            /** Favorite */
+            favorite: boolean;
             /** Palettes */
             palettes: string[];
+        };
+        /** PicturePage */
+        PicturePage: {
+            /**
+             * Next
+             * @description where the next page begins, for `cursor`; null where this is the last one
+             */
+            next: string | null;
+            /**
+             * Found
+             * @description cards that the search finds
+             */
+            found: number;
+            /**
+             * All
+             * @description cards that there are in all
+             */
+            all: number;
+            /** Cards */
+            cards: components["schemas"]["PictureCard"][];
+        };
+        /**
+         * Naming
+         * @description Cards by their ids.
+         */
+        Naming: {
+            /**
+             * Ids
+             * @description at most 100 ids, parted by commas
+             */
+            ids: string;
+        };
+        /**
+         * Finding
+         * @description What is looked for among all cards.
+         */
+        Finding: {
+            /**
+             * Q
+             * @default
+             */
+            q: string;
+            /**
+             * Trash
+             * @default false
+             */
+            trash: boolean;
+        };
+        /** FoundIds */
+        FoundIds: {
+            /** Palettes */
+            palettes: string[];
+            /** Pictures */
+            pictures: string[];
         };
         /**
          * RemovedOut
@@ -5929,11 +6139,17 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_shelf_shelf: {
+    huvren_studio_api_shelf_palettes: {
         parameters: {
             query?: {
+                /** @description words, `tag:press`, `near #c48a3a within 5`, `>20`, `favorite` */
+                q?: string;
+                /** @description favorites stand before the others, but for `latest` */
+                sort?: "newest" | "name" | "count" | "latest";
                 trash?: boolean;
-                near?: string;
+                /** @description `next` of the page before */
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -5947,7 +6163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfOut"];
+                    "application/json": components["schemas"]["PalettePage"];
                 };
             };
             /** @description Refused, in words */
@@ -5970,10 +6186,226 @@ export interface operations {
             };
         };
     };
-    huvren_studio_api_shelf_holding: {
+    huvren_studio_api_shelf_ramps: {
+        parameters: {
+            query?: {
+                /** @description words, `tag:press`, `near #c48a3a within 5`, `>20`, `favorite` */
+                q?: string;
+                /** @description favorites stand before the others, but for `latest` */
+                sort?: "newest" | "name" | "count" | "latest";
+                trash?: boolean;
+                /** @description `next` of the page before */
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampPage"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_pictures: {
+        parameters: {
+            query?: {
+                /** @description words, `tag:press`, `near #c48a3a within 5`, `>20`, `favorite` */
+                q?: string;
+                /** @description favorites stand before the others, but for `latest` */
+                sort?: "newest" | "name" | "count" | "latest";
+                trash?: boolean;
+                /** @description `next` of the page before */
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturePage"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_palettes_named: {
         parameters: {
             query: {
-                words: string[];
+                /** @description at most 100 ids, parted by commas */
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PalettePage"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_pictures_named: {
+        parameters: {
+            query: {
+                /** @description at most 100 ids, parted by commas */
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturePage"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_ramps_of_palette: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                palette_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampPage"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_found_ids: {
+        parameters: {
+            query?: {
+                q?: string;
                 trash?: boolean;
             };
             header?: never;
@@ -5988,7 +6420,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HoldingOut"][];
+                    "application/json": components["schemas"]["FoundIds"];
                 };
             };
             /** @description Refused, in words */

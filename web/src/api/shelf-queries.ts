@@ -1,27 +1,123 @@
 /** Questions about the shelf: what stands there, what is found, what is at work. */
 
-import { queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "./client";
 import { KEYS } from "./keys";
+import type { PaletteCard, PictureCard, RampCard } from "./types";
 
 const PREPARING_MS = 1000;
+/** As many cards are fetched by their ids at once. */
+const MOST_NAMED = 100;
+
+/** What is looked for on the shelf, and how it is sorted; the search is read by the server. */
+export interface Looking {
+  q: string;
+  sort: "newest" | "name" | "count";
+  trash: boolean;
+}
+
+const FIRST_PAGE = 60;
+const FURTHER_PAGE = 200;
+type Wish = Partial<Omit<Looking, "sort">> & {
+  sort?: Looking["sort"] | "latest";
+  cursor?: string;
+  limit?: number;
+};
+
+const FETCH = {
+  palettes: (query: Wish, signal: AbortSignal) =>
+    unwrap(client.GET("/api/shelf/palettes", { params: { query }, signal })),
+  ramps: (query: Wish, signal: AbortSignal) =>
+    unwrap(client.GET("/api/shelf/ramps", { params: { query }, signal })),
+  pictures: (query: Wish, signal: AbortSignal) =>
+    unwrap(client.GET("/api/shelf/pictures", { params: { query }, signal })),
+};
+export interface CardOf {
+  palettes: PaletteCard;
+  ramps: RampCard;
+  pictures: PictureCard;
+}
+export type Cards = keyof CardOf;
+export interface PageOf<Kind extends Cards> {
+  cards: CardOf[Kind][];
+  next: string | null;
+  found: number;
+  all: number;
+}
 
 export const ofTheShelf = {
-  shelf: (trash = false, near: string | null = null) =>
-    queryOptions({
-      queryKey: [...KEYS.shelf, trash, near],
-      queryFn: () =>
-        unwrap(client.GET("/api/shelf", { params: { query: near === null ? { trash } : { trash, near } } })),
-      retry: near === null ? 1 : false,
+  /** Cards of a kind, page by page. */
+  pages: <Kind extends Cards>(kind: Kind, looking: Looking) =>
+    infiniteQueryOptions({
+      queryKey: [...KEYS.shelf, kind, looking] as const,
+      queryFn: ({ pageParam, signal }): Promise<PageOf<Kind>> =>
+        FETCH[kind](
+          { ...looking, cursor: pageParam, limit: pageParam ? FURTHER_PAGE : FIRST_PAGE },
+          signal,
+        ) as Promise<PageOf<Kind>>,
+      initialPageParam: "",
+      getNextPageParam: (last: PageOf<Kind>) => last.next,
+      retry: looking.q === "" ? 1 : false,
     }),
 
-  /** For each word of a search, the palettes that have a swatch whose name holds it. */
-  holding: (words: readonly string[], trash: boolean) =>
+  /** The cards that were changed last, of those that are looked for: to choose one of them. */
+  cards: <Kind extends Cards>(kind: Kind, q = "") =>
     queryOptions({
-      queryKey: [...KEYS.shelf, "holding", words, trash],
-      enabled: words.length > 0,
-      queryFn: () =>
-        unwrap(client.GET("/api/shelf/holding", { params: { query: { words: [...words], trash } } })),
+      queryKey: [...KEYS.shelf, "choice", kind, q],
+      queryFn: ({ signal }): Promise<PageOf<Kind>> =>
+        FETCH[kind]({ q, sort: "latest", limit: FIRST_PAGE }, signal) as Promise<PageOf<Kind>>,
+    }),
+
+  /** Palettes by their ids. */
+  palettesNamed: (ids: readonly string[]) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "named", "palettes", ids],
+      enabled: ids.length > 0,
+      queryFn: async () =>
+        (
+          await unwrap(
+            client.GET("/api/shelf/palettes/named", {
+              params: { query: { ids: ids.slice(0, MOST_NAMED).join(",") } },
+            }),
+          )
+        ).cards,
+    }),
+
+  /** Pictures by their ids. */
+  picturesNamed: (ids: readonly string[]) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "named", "pictures", ids],
+      enabled: ids.length > 0,
+      queryFn: async () =>
+        (
+          await unwrap(
+            client.GET("/api/shelf/pictures/named", {
+              params: { query: { ids: ids.slice(0, MOST_NAMED).join(",") } },
+            }),
+          )
+        ).cards,
+    }),
+
+  /** The ramps that a palette keeps, as cards. */
+  rampsOf: (palette: string) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "ramps of", palette],
+      queryFn: async () =>
+        (
+          await unwrap(
+            client.GET("/api/shelf/palettes/{palette_id}/ramps", {
+              params: { path: { palette_id: palette } },
+            }),
+          )
+        ).cards,
+    }),
+
+  /** The ids of everything that is looked for. */
+  foundIds: (q: string, trash: boolean) =>
+    queryOptions({
+      queryKey: [...KEYS.shelf, "found", q, trash],
+      queryFn: () => unwrap(client.GET("/api/shelf/ids", { params: { query: { q, trash } } })),
+      staleTime: 0,
     }),
 
   /** The pictures of a batch and what became of each; looked at anew while it is worked on. */

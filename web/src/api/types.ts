@@ -13,7 +13,6 @@ export type Figures = Schemas["FiguresOut"];
 export type Menus = Schemas["MenusOut"];
 export type FormatChoice = Schemas["FormatOut"];
 export type Step = Schemas["StepOut"];
-export type Shelf = Schemas["ShelfOut"];
 export type PaletteCard = Schemas["PaletteCard"];
 export type PictureCard = Schemas["PictureCard"];
 export type Picture = Schemas["PictureOut"];

@@ -50,11 +50,11 @@ export async function takeToCard(
   }
 }
 
-/** Other palettes, newest first, while swatches are dragged: let go over one, they are taken there. */
+/** Other palettes, those changed last, while swatches are dragged: let go over one, they are taken there. */
 export function CardTray({ over }: { over: string | null }) {
   const { id } = useBench();
-  const shelf = useQuery(ask.shelf());
-  const cards = (shelf.data?.palettes ?? []).filter((card) => card.id !== id).slice(0, MOST_CARDS);
+  const shelf = useQuery(ask.cards("palettes"));
+  const cards = (shelf.data?.cards ?? []).filter((card) => card.id !== id).slice(0, MOST_CARDS);
   if (cards.length === 0) return null;
   return (
     <div

@@ -1,5 +1,6 @@
-import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { ask } from "../api/queries";
+import { useShelfCards } from "../imports/shelf-cards";
 import { HexBand } from "../lens/chips";
 import { PanelWord } from "../ui/sentence";
 import { usePalette } from "./context";
@@ -23,47 +24,48 @@ export function ShelfPalettes({
   onChoose: (palette: { id: string; name: string }) => void;
 }) {
   const palette = usePalette();
-  const shelf = useQuery({
-    ...ask.shelf(),
-  });
-  if (!shelf.data) return null;
-  const cards = shelf.data.palettes.filter((card) => card.count > 0 && card.id !== palette.id);
-  if (cards.length === 0)
+  const shelf = useShelfCards("palettes", ">0");
+  if (!shelf.cards) return null;
+  const cards = shelf.cards.filter((card) => card.id !== palette.id);
+  if (cards.length === 0 && !shelf.field)
     return <p className="text-small text-quiet">There is no other palette on the shelf yet.</p>;
   return (
-    <ul
-      aria-label="Palettes of the shelf"
-      className={`m-0 grid min-h-0 list-none overflow-y-auto ${
-        wide
-          ? "grid-cols-[repeat(auto-fill,minmax(260px,1fr))] content-start gap-x-6 gap-y-4 p-1"
-          : "max-h-72 gap-2 p-0.5"
-      }`}
-    >
-      {cards.map((card) => (
-        <li key={card.id}>
-          <button
-            type="button"
-            data-palette-card={card.id}
-            data-palette-name={card.name}
-            className="block w-full text-left outline-offset-2"
-            onClick={() => onChoose({ id: card.id, name: card.name })}
-          >
-            <span className={`flex ${wide ? "h-9" : "h-5"}`}>
-              <HexBand strip={card.strip} />
-            </span>
-            <span
-              className={`block truncate text-small ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
+    <>
+      {shelf.field}
+      <ul
+        aria-label="Palettes of the shelf"
+        className={`m-0 grid min-h-0 list-none overflow-y-auto ${
+          wide
+            ? "grid-cols-[repeat(auto-fill,minmax(260px,1fr))] content-start gap-x-6 gap-y-4 p-1"
+            : "max-h-72 gap-2 p-0.5"
+        }`}
+      >
+        {cards.map((card) => (
+          <li key={card.id}>
+            <button
+              type="button"
+              data-palette-card={card.id}
+              data-palette-name={card.name}
+              className="block w-full text-left outline-offset-2"
+              onClick={() => onChoose({ id: card.id, name: card.name })}
             >
-              {card.name}{" "}
-              <span className="font-normal text-quiet">
-                {card.count}
-                {wide && (card.count === 1 ? " swatch" : " swatches")}
+              <span className={`flex ${wide ? "h-9" : "h-5"}`}>
+                <HexBand strip={card.strip} />
               </span>
-            </span>
-          </button>
-        </li>
-      ))}
-    </ul>
+              <span
+                className={`block truncate text-small ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
+              >
+                {card.name}{" "}
+                <span className="font-normal text-quiet">
+                  {card.count}
+                  {wide && (card.count === 1 ? " swatch" : " swatches")}
+                </span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

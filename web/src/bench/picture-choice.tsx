@@ -1,8 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { ask, KEYS } from "../api/queries";
+import { KEYS } from "../api/queries";
 import type { Palette, Recipe } from "../api/types";
+import { useShelfCards } from "../imports/shelf-cards";
 import { Thumbnail } from "../picture/thumbnail";
 import { TextButton } from "../ui/button";
 import { giveFocusBack } from "../ui/marks";
@@ -33,40 +34,41 @@ function usePainting() {
   const palette = usePalette();
   const paintWith = usePaint();
   const [painting, setPainting] = useState<string | null>(null);
-  const shelf = useQuery({
-    ...ask.shelf(),
-  });
+  const { cards, field } = useShelfCards("pictures");
   const linked = new Set(palette.links.map((entry) => entry.picture.id));
-  const others = (shelf.data?.pictures ?? []).filter((card) => !linked.has(card.id));
+  const others = (cards ?? []).filter((card) => !linked.has(card.id));
   const paint = async (picture: string) => {
     setPainting(picture);
     await paintWith(picture);
     setPainting(null);
   };
-  return { others, paint, painting };
+  return { others, field, paint, painting };
 }
 
 /** Pictures of the shelf; choosing one lays it out in the colors of the strip. */
 export function ShelfPictures({ onDone }: { onDone?: () => void }) {
-  const { others, paint, painting } = usePainting();
+  const { others, field, paint, painting } = usePainting();
   return (
-    <ul aria-label="Pictures of the shelf" className="m-0 grid list-none gap-1 p-0">
-      {others.map((card) => (
-        <li key={card.id}>
-          <button
-            type="button"
-            disabled={painting !== null}
-            className="block w-full rounded p-1 hover:bg-ground"
-            onClick={() => void paint(card.id).then(onDone)}
-          >
-            <Thumbnail picture={card} note={painting === card.id ? "laying out its pixels …" : undefined} />
-          </button>
-        </li>
-      ))}
-      {others.length === 0 && (
-        <li className="text-small text-quiet">No other picture is on the shelf. Drop one there first.</li>
-      )}
-    </ul>
+    <>
+      {field}
+      <ul aria-label="Pictures of the shelf" className="m-0 grid list-none gap-1 p-0">
+        {others.map((card) => (
+          <li key={card.id}>
+            <button
+              type="button"
+              disabled={painting !== null}
+              className="block w-full rounded p-1 hover:bg-ground"
+              onClick={() => void paint(card.id).then(onDone)}
+            >
+              <Thumbnail picture={card} note={painting === card.id ? "laying out its pixels …" : undefined} />
+            </button>
+          </li>
+        ))}
+        {others.length === 0 && !field && (
+          <li className="text-small text-quiet">No other picture is on the shelf. Drop one there first.</li>
+        )}
+      </ul>
+    </>
   );
 }
 

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { create } from "zustand";
 import { ask } from "../api/queries";
 import type { PictureCard } from "../api/types";
+import { useShelfCards } from "../imports/shelf-cards";
 import { PictureArea } from "../picture/picture-area";
 import { Thumbnail } from "../picture/thumbnail";
 import { useOriginal } from "../picture/use-painted";
@@ -22,35 +23,39 @@ export const useAskedPicture = create<{
   ask: (palette, picture) => set({ asked: { ...get().asked, [palette]: picture } }),
 }));
 
-/** Pictures to work with: those that the palette paints, then the others of the shelf; and the one that is chosen. */
+/** Pictures to work with: those that the palette paints, then others of the shelf; and the one that is chosen. */
 export function usePictures() {
   const palette = usePalette();
   const link = useLinked();
-  const shelf = useQuery(ask.shelf());
+  const shelf = useShelfCards("pictures");
   const chosen = useAskedPicture((state) => state.asked[palette.id] ?? null);
   const askFor = useAskedPicture((state) => state.ask);
-  const linked = new Set(palette.links.map((entry) => entry.picture.id));
-  const pictures = [...(shelf.data?.pictures ?? [])].sort(
-    (a, b) => Number(linked.has(b.id)) - Number(linked.has(a.id)),
-  );
-  const wanted = chosen ?? link?.picture.id;
+  const linked: Facts[] = palette.links.map((entry) => entry.picture);
+  const cards: Facts[] = shelf.cards ?? [];
+  const pictures = [...linked, ...cards.filter((card) => !linked.some((entry) => entry.id === card.id))];
+  const here = pictures.find((entry) => entry.id === (chosen ?? link?.picture.id));
+  const named = useQuery(ask.picturesNamed(chosen && !here ? [chosen] : []));
   const picture =
-    pictures.find((entry) => entry.id === wanted) ?? (chosen ? undefined : link?.picture) ?? pictures[0];
-  return { pictures, picture, choose: (id: string) => askFor(palette.id, id) };
+    here ?? (chosen ? named.data?.find((entry) => entry.id === chosen) : link?.picture) ?? pictures[0];
+  return { pictures, field: shelf.field, picture, choose: (id: string) => askFor(palette.id, id) };
 }
 
 /** A word that chooses a picture of the shelf. */
 export function PictureWord({
   pictures,
+  field,
   picture,
   onChoose,
 }: {
-  pictures: PictureCard[];
+  pictures: Facts[];
+  /** Where others are looked for. */
+  field: ReactNode;
   picture: Facts;
   onChoose: (id: string) => void;
 }) {
   return (
     <PanelWord label="Picture" text={picture.name}>
+      {field}
       <ul aria-label="Pictures" className="m-0 grid list-none gap-1 p-0">
         {pictures.map((entry) => (
           <li key={entry.id}>

@@ -8,9 +8,10 @@ import { inWords } from "../api/words";
 import { Band } from "../lens/chips";
 import { useScreen } from "../shell/store";
 import { Button } from "../ui/button";
-import { ChoiceWord, NumberWord, Sentence, TextWord } from "../ui/sentence";
+import { ChoiceWord, NumberWord, PanelWord, Sentence, TextWord } from "../ui/sentence";
 import { Found, FoundRamps } from "./found";
 import { Notes, Readings } from "./readings";
+import { PaletteChoice, useShelfCards } from "./shelf-cards";
 import { type Pointed, Source } from "./source";
 import { isPicture } from "./store";
 import { TableColumns } from "./table-columns";
@@ -31,10 +32,33 @@ export function count(number: number, noun: string) {
   return `${number.toLocaleString("en")} ${number === 1 ? noun : `${noun}es`}`;
 }
 
-function useTargets() {
-  return useQuery({
-    ...ask.shelf(),
-  });
+/** A word that chooses the palette that swatches come into. */
+function TargetWord({ target, onChoose }: { target: string | null; onChoose: (id: string) => void }) {
+  const chosen = useQuery({ ...ask.palette(target ?? ""), enabled: target !== null });
+  return (
+    <PanelWord label="Into which palette" text={chosen.data?.name ?? "a palette"}>
+      <Targets target={target} onChoose={onChoose} />
+    </PanelWord>
+  );
+}
+
+function Targets({ target, onChoose }: { target: string | null; onChoose: (id: string) => void }) {
+  const { cards = [], field } = useShelfCards("palettes");
+  return (
+    <>
+      {field}
+      <ul
+        aria-label="Palettes of the shelf"
+        className="m-0 grid max-h-72 list-none gap-2 overflow-y-auto p-0.5"
+      >
+        {cards.map((card) => (
+          <li key={card.id}>
+            <PaletteChoice card={card} isChosen={card.id === target} onChoose={() => onChoose(card.id)} />
+          </li>
+        ))}
+      </ul>
+    </>
+  );
 }
 
 /** The palette that a way other than “new” works on, and what it would be afterwards. */
@@ -80,7 +104,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
   const { choice, reading, found, file, problem } = item;
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
-  const shelf = useTargets();
+  const shelf = useQuery(ask.cards("palettes"));
   const { target, operation, after, problem: refused } = useResult(item);
   const [working, setWorking] = useState(false);
   const [pointed, setPointed] = useState<Pointed>(null);
@@ -176,7 +200,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
           value={choice.how}
           choices={WAYS}
           onChange={(how) =>
-            onChoose({ how: how as How, target: choice.target ?? shelf.data?.palettes[0]?.id ?? null })
+            onChoose({ how: how as How, target: choice.target ?? shelf.data?.cards[0]?.id ?? null })
           }
         />
         {choice.how === "new" ? (
@@ -193,16 +217,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
         ) : (
           <>
             {choice.how === "append" ? " to " : choice.how === "union" ? " with " : " of "}
-            <ChoiceWord
-              label="Into which palette"
-              value={choice.target ?? ""}
-              choices={(shelf.data?.palettes ?? []).map((card) => ({
-                id: card.id,
-                label: card.name,
-                use: count(card.count, "swatch"),
-              }))}
-              onChange={(id) => onChoose({ target: id })}
-            />
+            <TargetWord target={choice.target} onChoose={(id) => onChoose({ target: id })} />
             {choice.how === "union" && (
               <>
                 {" "}

@@ -28,22 +28,23 @@ export const PaletteRow = memo(function PaletteRow({
 }: {
   card: PaletteCard;
   trash: boolean;
-  /** The ids of all cards as they are shown, for a range of them. */
+  /** The keys of all cards as they are shown, for a range of them. */
   order: readonly string[];
 }) {
   const throwAway = useTrash().one;
   const { favor, duplicate } = useCardActions();
   const { chosen, press } = useSelection();
+  const key = `palettes/${card.id}`;
   return (
     <>
       <button
         type="button"
         disabled={trash && !chosen}
-        aria-pressed={chosen ? chosen.has(card.id) : undefined}
+        aria-pressed={chosen ? chosen.has(key) : undefined}
         data-card={card.id}
         onClick={(event) => {
           const adds = event.shiftKey || event.ctrlKey || event.metaKey;
-          if (chosen || adds) press(card.id, order, event.shiftKey);
+          if (chosen || adds) press(key, order, event.shiftKey);
           else navigate(`/palettes/${card.id}`);
         }}
         className="block w-full text-left outline-offset-4"
@@ -51,7 +52,7 @@ export const PaletteRow = memo(function PaletteRow({
         <span className="flex h-14 overflow-hidden">
           {card.strip === "" ? <span className="hatched grow" /> : <HexBand strip={card.strip} />}
         </span>
-        {chosen && <SelectMark on={chosen.has(card.id)} />}
+        {chosen && <SelectMark on={chosen.has(key)} />}
         <span className="mt-1.5 block truncate pr-56 text-label font-semibold group-hover:underline">
           {card.name}
         </span>

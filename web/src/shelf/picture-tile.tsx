@@ -22,7 +22,7 @@ export function PictureTile({
 }: {
   card: PictureCard;
   trash: boolean;
-  /** The ids of all cards as they are shown, for a range of them. */
+  /** The keys of all cards as they are shown, for a range of them. */
   order: readonly string[];
 }) {
   const throwAway = useTrash().one;
@@ -30,6 +30,7 @@ export function PictureTile({
   const say = useScreen((screen) => screen.say);
   const makePalette = useBegin();
   const { chosen, press } = useSelection();
+  const key = `pictures/${card.id}`;
   const begin = async () => {
     try {
       const palette = card.palettes[0] ?? (await makePalette(card.id));
@@ -43,11 +44,11 @@ export function PictureTile({
       <button
         type="button"
         disabled={trash && !chosen}
-        aria-pressed={chosen ? chosen.has(card.id) : undefined}
+        aria-pressed={chosen ? chosen.has(key) : undefined}
         data-card={card.id}
         onClick={(event) => {
           const adds = event.shiftKey || event.ctrlKey || event.metaKey;
-          if (chosen || adds) press(card.id, order, event.shiftKey);
+          if (chosen || adds) press(key, order, event.shiftKey);
           else void begin();
         }}
         className="block w-full text-left outline-offset-4"
@@ -60,7 +61,7 @@ export function PictureTile({
             className="size-full object-cover"
           />
         </span>
-        {chosen && <SelectMark on={chosen.has(card.id)} />}
+        {chosen && <SelectMark on={chosen.has(key)} />}
         <span className="mt-1.5 block truncate text-body font-semibold group-hover:underline">
           {card.name}
         </span>

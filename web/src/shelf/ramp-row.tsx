@@ -4,20 +4,19 @@ import type { RampCard } from "../api/types";
 import { HexBand } from "../lens/chips";
 import { Count } from "./count";
 
-const MOST = 60;
 // What opens panels comes when it is wanted.
 const Uses = lazy(() => import("./uses").then((loaded) => ({ default: loaded.Uses })));
 const TakeRamp = lazy(() => import("./take-ramp").then((loaded) => ({ default: loaded.TakeRamp })));
 
 /** Kept ramps as the strips they are; a press opens the palette that keeps one, at that ramp. */
-export function RampRow({ ramps, all }: { ramps: RampCard[]; all: number }) {
+export function RampRow({ ramps, found, all }: { ramps: RampCard[]; found: number; all: number }) {
   return (
     <section aria-labelledby="ramps" className="mb-8">
       <h2 id="ramps" className="mb-3 text-label font-semibold">
-        Ramps <Count shown={ramps.length} all={all} />
+        Ramps <Count shown={found} all={all} />
       </h2>
       <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-3.5 p-0">
-        {ramps.slice(0, MOST).map((card) => (
+        {ramps.map((card) => (
           <li key={`${card.palette}-${card.id}`} className="group relative">
             <button
               type="button"
@@ -45,9 +44,9 @@ export function RampRow({ ramps, all }: { ramps: RampCard[]; all: number }) {
           </li>
         ))}
       </ul>
-      {ramps.length > MOST && (
+      {found > ramps.length && (
         <p className="mt-2 text-small text-quiet">
-          And {(ramps.length - MOST).toLocaleString("en")} more; search for them by name, tag or color.
+          And {(found - ramps.length).toLocaleString("en")} more; search for them by name, tag or color.
         </p>
       )}
     </section>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { startBatch } from "../api/commands";
+import { type CardKind, startBatch } from "../api/commands";
 import { useMenusAsked } from "../api/palette";
 import { ask, KEYS } from "../api/queries";
 import type { Recipe } from "../api/types";
@@ -14,16 +14,15 @@ import { useTrash } from "./use-trash";
 
 const USUAL = "usual";
 
-/** What can be done with the selected cards. */
-export function SelectionBar({
-  palettes,
-  pictures,
-  trash,
-}: {
-  palettes: string[];
-  pictures: string[];
-  trash: boolean;
-}) {
+/** The ids of those of a kind. */
+export function ofKind(chosen: ReadonlySet<string> | null, kind: CardKind) {
+  return [...(chosen ?? [])]
+    .filter((key) => key.startsWith(`${kind}/`))
+    .map((key) => key.slice(kind.length + 1));
+}
+
+/** What can be done with the selected cards. sought : what is looked for, which “All” is all of. */
+export function SelectionBar({ sought, trash }: { sought: string; trash: boolean }) {
   const { chosen, choose, end } = useSelection();
   const menus = useMenusAsked();
   const queries = useQueryClient();
@@ -31,8 +30,8 @@ export function SelectionBar({
   const { many } = useTrash();
   const [recipe, setRecipe] = useState(USUAL);
   const kept = useQuery(ask.recipes());
-  const chosenPictures = pictures.filter((id) => chosen?.has(id));
-  const chosenPalettes = palettes.filter((id) => chosen?.has(id));
+  const chosenPictures = ofKind(chosen, "pictures");
+  const chosenPalettes = ofKind(chosen, "palettes");
   const count = chosenPictures.length + chosenPalettes.length;
   const said = [
     chosenPictures.length
@@ -42,6 +41,17 @@ export function SelectionBar({
       ? `${chosenPalettes.length} ${chosenPalettes.length === 1 ? "palette" : "palettes"}`
       : "",
   ].filter(Boolean);
+  const chooseAll = async () => {
+    try {
+      const found = await queries.fetchQuery(ask.foundIds(sought, trash));
+      choose([
+        ...found.pictures.map((id) => `pictures/${id}`),
+        ...found.palettes.map((id) => `palettes/${id}`),
+      ]);
+    } catch (error) {
+      say(inWords(error), { kind: "wrong" });
+    }
+  };
   const reduce = async () => {
     const entry = kept.data?.find((candidate) => candidate.id === recipe);
     try {
@@ -72,7 +82,7 @@ export function SelectionBar({
       <span role="status" className="font-semibold">
         {said.length ? `${said.join(" and ")} selected` : "Click what you want to select"}
       </span>
-      <TextButton onClick={() => choose([...pictures, ...palettes])}>All</TextButton>
+      <TextButton onClick={() => void chooseAll()}>All</TextButton>
       <TextButton disabled={count === 0} onClick={() => choose([])}>
         None
       </TextButton>

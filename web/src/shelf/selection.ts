@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-/** What is selected on the shelf; null while nothing is being selected. */
+/** What is selected on the shelf, as `kind/id`, whatever is looked for meanwhile; null while nothing is being selected. */
 interface Selection {
   chosen: ReadonlySet<string> | null;
   anchor: string | null;

@@ -1,8 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useDeferredValue, useEffect, useState } from "react";
+import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { navigate } from "wouter/use-browser-location";
 import { createPalette } from "../api/commands";
 import { ask, KEYS } from "../api/queries";
+import type { CardOf, Cards, Looking } from "../api/shelf-queries";
 import { inWords } from "../api/words";
 import { ChooseFile, DropArea, DropHint } from "../imports/drop";
 import { SurroundSwitch } from "../shell/header";
@@ -10,31 +11,37 @@ import { useScreen } from "../shell/store";
 import { Button, TextButton } from "../ui/button";
 import { CardGrid } from "../ui/card-grid";
 import { MenuArea } from "../ui/menu";
+import { useSettled } from "../ui/use-settled";
 import { Count } from "./count";
 import { PaletteRow } from "./palette-row";
 import { PictureTile } from "./picture-tile";
 import { RampRow } from "./ramp-row";
-import {
-  matchesPalette,
-  matchesPicture,
-  matchesRamp,
-  readSearch,
-  type Sorting,
-  sortPalettes,
-  sortPictures,
-  sortRamps,
-} from "./search";
 import { useSelection } from "./selection";
 import { Usage } from "./usage";
 import { useCardMenu } from "./use-card-menu";
 import { Work } from "./work";
 
-function useShelf(trash: boolean, near: string | null) {
-  return useQuery({
-    ...ask.shelf(trash, near),
-
-    placeholderData: (before) => before,
+/** Cards of a kind, as far as they have come. Those of another search stay until the new ones are here, but not those of the trash. */
+function useCards<Kind extends Cards>(kind: Kind, looking: Looking) {
+  const query = useInfiniteQuery({
+    ...ask.pages(kind, looking),
+    placeholderData: (before, of) => (of && of.queryKey[2].trash === looking.trash ? before : undefined),
   });
+  const pages = query.data?.pages;
+  const cards = useMemo(() => {
+    // A card that was changed between two pages may stand on both.
+    const known = new Map<string, CardOf[Kind]>();
+    for (const card of pages?.flatMap((page) => page.cards) ?? [])
+      known.set("palette" in card ? `${card.palette} ${card.id}` : card.id, card);
+    return [...known.values()];
+  }, [pages]);
+  const { fetchNextPage, hasNextPage, isFetching } = query;
+  /** Let more come, if there are more. */
+  const more = useCallback(() => {
+    if (hasNextPage && !isFetching) void fetchNextPage();
+  }, [fetchNextPage, hasNextPage, isFetching]);
+  const last = pages?.at(-1);
+  return { query, cards, more, found: last?.found ?? 0, all: last?.all ?? 0 };
 }
 
 // What opens panels comes when it is wanted: the shelf itself is light.
@@ -45,6 +52,9 @@ const EmptyTrash = lazy(() => import("./empty-trash").then((loaded) => ({ defaul
 const AccountMenu = lazy(() => import("./account").then((loaded) => ({ default: loaded.AccountMenu })));
 const LibraryMenu = lazy(() => import("./library-menu").then((loaded) => ({ default: loaded.LibraryMenu })));
 
+/** So long after the last key is a search sent. */
+const SETTLED_MS = 120;
+
 function open(id: string) {
   navigate(`/palettes/${id}`);
 }
@@ -53,11 +63,13 @@ function open(id: string) {
 export function Shelf() {
   const [trash, setTrash] = useState(false);
   const [search, setSearch] = useState("");
-  const [sorting, setSorting] = useState<Sorting>("newest");
-  const wanted = readSearch(useDeferredValue(search));
-  const shelf = useShelf(trash, wanted.near);
-  const held = useQuery({ ...ask.holding(wanted.words, trash), placeholderData: (before) => before });
-  const holding = new Map((held.data ?? []).map((entry) => [entry.word, new Set(entry.palettes)]));
+  const [sorting, setSorting] = useState<Looking["sort"]>("newest");
+  const sought = useSettled(search.trim(), SETTLED_MS);
+  const looking = { q: sought, sort: sorting, trash };
+  const shownPalettes = useCards("palettes", looking);
+  const shownPictures = useCards("pictures", looking);
+  const shownRamps = useCards("ramps", looking);
+  const kinds = [shownPalettes, shownPictures, shownRamps];
   const session = useQuery({
     ...ask.session(),
   });
@@ -77,23 +89,27 @@ export function Shelf() {
   };
   const selection = useSelection();
   const [area, setArea] = useState<HTMLElement | null>(null);
-  const palettes = sortPalettes(
-    (shelf.data?.palettes ?? []).filter((card) => matchesPalette(card, wanted, holding)),
-    sorting,
-    wanted.near !== null && !shelf.error,
+  const palettes = shownPalettes.cards;
+  const pictures = shownPictures.cards;
+  const order = useMemo(
+    () => [
+      ...pictures.map((card) => `pictures/${card.id}`),
+      ...palettes.map((card) => `palettes/${card.id}`),
+    ],
+    [pictures, palettes],
   );
-  const pictures = sortPictures(
-    (shelf.data?.pictures ?? []).filter((card) => matchesPicture(card, wanted)),
-    sorting,
+  const menuOf = useCardMenu({ palettes, pictures }, trash, order);
+  const isHere = kinds.every((kind) => kind.query.data);
+  const error = kinds.find((kind) => kind.query.error)?.query.error;
+  const isEmpty = isHere && shownPalettes.all + shownPictures.all === 0;
+  const isEarlier = search.trim() !== sought || kinds.some((kind) => kind.query.isPlaceholderData);
+  const { more, cards } = shownPalettes;
+  const onWanted = useCallback(
+    (count: number) => {
+      if (count > cards.length) more();
+    },
+    [cards.length, more],
   );
-  const ramps = sortRamps(
-    (shelf.data?.ramps ?? []).filter((card) => matchesRamp(card, wanted)),
-    sorting,
-    wanted.near !== null && !shelf.error,
-  );
-  const order = [...pictures, ...palettes].map((card) => card.id);
-  const menuOf = useCardMenu(shelf.data, trash, order);
-  const isEmpty = shelf.data && shelf.data.palettes.length + shelf.data.pictures.length === 0;
   return (
     <DropArea>
       <div className="flex h-full flex-col">
@@ -114,7 +130,7 @@ export function Shelf() {
             aria-label="Sort the shelf"
             className="h-8 rounded-md border border-line bg-transparent px-1.5 text-small"
             value={sorting}
-            onChange={(event) => setSorting(event.target.value as Sorting)}
+            onChange={(event) => setSorting(event.target.value as Looking["sort"])}
           >
             <option value="newest" className="bg-raised">
               newest first
@@ -135,7 +151,7 @@ export function Shelf() {
           >
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
-          {trash && shelf.data && !isEmpty && (
+          {trash && isHere && !isEmpty && (
             <Suspense>
               <EmptyTrash />
             </Suspense>
@@ -158,25 +174,27 @@ export function Shelf() {
         </header>
         {selection.chosen && (
           <Suspense>
-            <SelectionBar
-              trash={trash}
-              palettes={palettes.map((card) => card.id)}
-              pictures={pictures.map((card) => card.id)}
-            />
+            <SelectionBar trash={trash} sought={sought} />
           </Suspense>
         )}
-        <main ref={setArea} className="min-h-0 grow overflow-y-auto px-6 pt-5 pb-10">
+        <main
+          ref={setArea}
+          aria-busy={isEarlier}
+          className={`min-h-0 grow overflow-y-auto px-6 pt-5 pb-10 ${isEarlier ? "opacity-70" : ""}`}
+        >
           <MenuArea label="What can be done with this card" entriesOf={menuOf}>
             <div>
-              {shelf.isPending && (
+              {!isHere && !error && (
                 <p role="status" className="text-quiet">
                   Looking at the shelf …
                 </p>
               )}
-              {shelf.error && (
+              {error && (
                 <div role="alert" className="max-w-md">
-                  <p className="mb-3">{shelf.error.message}</p>
-                  <Button onClick={() => shelf.refetch()}>Try again</Button>
+                  <p className="mb-3">{error.message}</p>
+                  <Button onClick={() => void Promise.all(kinds.map((kind) => kind.query.refetch()))}>
+                    Try again
+                  </Button>
                 </div>
               )}
               {isEmpty &&
@@ -193,32 +211,42 @@ export function Shelf() {
                     />
                   </div>
                 ))}
-              {shelf.data && !isEmpty && palettes.length + pictures.length + ramps.length === 0 && (
+              {isHere && !isEmpty && !isEarlier && !error && kinds.every((kind) => kind.found === 0) && (
                 <p role="status">
-                  Nothing {trash ? "in the trash" : "on the shelf"} is like “{search}”.
+                  Nothing {trash ? "in the trash" : "on the shelf"} is like “{sought}”.
                 </p>
               )}
               {!trash && <Work />}
               {pictures.length > 0 && (
                 <section aria-labelledby="pictures" className="mb-8">
                   <h2 id="pictures" className="mb-3 text-label font-semibold">
-                    Pictures <Count shown={pictures.length} all={shelf.data?.pictures.length ?? 0} />
+                    Pictures <Count shown={shownPictures.found} all={shownPictures.all} />
                   </h2>
                   <ul className="m-0 grid list-none grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-5 gap-y-5 p-0">
                     {pictures.map((card) => (
                       <PictureTile key={card.id} card={card} trash={trash} order={order} />
                     ))}
                   </ul>
+                  {shownPictures.found > pictures.length && (
+                    <p className="mt-3 text-small text-quiet">
+                      And {(shownPictures.found - pictures.length).toLocaleString("en")} more.{" "}
+                      <TextButton onClick={shownPictures.more}>Show more pictures</TextButton>
+                    </p>
+                  )}
                 </section>
               )}
-              {!trash && ramps.length > 0 && <RampRow ramps={ramps} all={shelf.data?.ramps.length ?? 0} />}
+              {!trash && shownRamps.cards.length > 0 && (
+                <RampRow ramps={shownRamps.cards} found={shownRamps.found} all={shownRamps.all} />
+              )}
               {palettes.length > 0 && (
                 <section aria-labelledby="palettes">
                   <h2 id="palettes" className="mb-3 text-label font-semibold">
-                    Palettes <Count shown={palettes.length} all={shelf.data?.palettes.length ?? 0} />
+                    Palettes <Count shown={shownPalettes.found} all={shownPalettes.all} />
                   </h2>
                   <CardGrid
                     items={palettes}
+                    total={shownPalettes.found}
+                    onWanted={onWanted}
                     scroll={area}
                     leastWidth={380}
                     height={122}
@@ -229,7 +257,7 @@ export function Shelf() {
                   </CardGrid>
                 </section>
               )}
-              {shelf.data && !isEmpty && <Usage />}
+              {isHere && !isEmpty && <Usage />}
             </div>
           </MenuArea>
         </main>

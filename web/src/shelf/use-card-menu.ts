@@ -1,12 +1,16 @@
 import { navigate } from "wouter/use-browser-location";
-import type { Shelf } from "../api/types";
+import type { PaletteCard, PictureCard } from "../api/types";
 import type { MenuEntry } from "../ui/menu";
 import { useSelection } from "./selection";
 import { useCardActions } from "./use-cards";
 import { useTrash } from "./use-trash";
 
 /** What can be done with the card that was pressed. */
-export function useCardMenu(shelf: Shelf | undefined, isTrash: boolean, order: readonly string[]) {
+export function useCardMenu(
+  shown: { palettes: readonly PaletteCard[]; pictures: readonly PictureCard[] },
+  isTrash: boolean,
+  order: readonly string[],
+) {
   const throwAway = useTrash().one;
   const { favor, duplicate } = useCardActions();
   return (target: HTMLElement): MenuEntry[] => {
@@ -23,8 +27,8 @@ export function useCardMenu(shelf: Shelf | undefined, isTrash: boolean, order: r
       ];
     }
     const id = target.closest("li")?.querySelector<HTMLElement>("[data-card]")?.dataset.card;
-    const palette = shelf?.palettes.find((card) => card.id === id);
-    const picture = shelf?.pictures.find((card) => card.id === id);
+    const palette = shown.palettes.find((card) => card.id === id);
+    const picture = shown.pictures.find((card) => card.id === id);
     const card = palette ?? picture;
     if (!card) return [];
     const kind = palette ? "palettes" : "pictures";
@@ -47,7 +51,7 @@ export function useCardMenu(shelf: Shelf | undefined, isTrash: boolean, order: r
       {
         label: "Select it",
         keys: "Ctrl click",
-        run: () => useSelection.getState().press(card.id, order, false),
+        run: () => useSelection.getState().press(`${kind}/${card.id}`, order, false),
       },
       ...(palette ? [{ label: "Duplicate", run: () => void duplicate(palette.id) }] : []),
       null,

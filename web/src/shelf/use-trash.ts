@@ -4,19 +4,27 @@ import { KEYS } from "../api/queries";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
 
+/** So often is the shelf looked at while many cards go. */
+const SHOWN_EVERY = 20;
+
 /** Into the trash, with the offer to put it back; or out of it again. */
 export function useTrash() {
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
-  const send = async (kind: CardKind, id: string, restore: boolean) => {
+  const lookAnew = () => queries.invalidateQueries({ queryKey: KEYS.shelf });
+  const move = async (kind: CardKind, id: string, restore: boolean) => {
     try {
       await setTrashed(kind, id, !restore);
-      await queries.invalidateQueries({ queryKey: KEYS.shelf });
       return true;
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
       return false;
     }
+  };
+  const send = async (kind: CardKind, id: string, restore: boolean) => {
+    const isDone = await move(kind, id, restore);
+    await lookAnew();
+    return isDone;
   };
   const one = async (kind: CardKind, id: string, name: string, restore: boolean) => {
     const isDone = await send(kind, id, restore);
@@ -28,7 +36,11 @@ export function useTrash() {
   /** Several at once, with one offer to put back what went. */
   const many = async (cards: (readonly [CardKind, string])[], said: string, restore = false) => {
     const gone: (readonly [CardKind, string])[] = [];
-    for (const card of cards) if (await send(...card, restore)) gone.push(card);
+    for (const [place, card] of cards.entries()) {
+      if (await move(...card, restore)) gone.push(card);
+      if (place % SHOWN_EVERY === 0) void lookAnew();
+    }
+    await lookAnew();
     if (gone.length === 0) return;
     if (restore) {
       say(
@@ -45,7 +57,10 @@ export function useTrash() {
       {
         action: {
           label: "Put them back",
-          run: () => void Promise.all(gone.map(([kind, id]) => send(kind, id, true))),
+          run: async () => {
+            for (const card of gone) await move(...card, true);
+            await lookAnew();
+          },
         },
       },
     );

@@ -37,8 +37,8 @@ function UseEntry({ use, strip }: { use: Use; strip: string | undefined }) {
 
 function UseList({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   const uses = useQuery(ask.uses(kind, id));
-  const shelf = useQuery(ask.shelf());
-  const strips = new Map((shelf.data?.palettes ?? []).map((card) => [card.id, card.strip]));
+  const cards = useQuery(ask.palettesNamed((uses.data ?? []).map((use) => use.palette)));
+  const strips = new Map((cards.data ?? []).map((card) => [card.id, card.strip]));
   if (uses.error)
     return (
       <p role="alert" className="m-0 text-small">

@@ -1,28 +1,28 @@
 """Cards: what the shelf shows of a palette, written with its head and read without any document."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 
-from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color, srgb_of
+from huvren.core.names import folded
 from huvren.core.palette import values
 from huvren.core.palette.values import KeptRamp
 from huvren.core.ramp.profile import rgba_bytes, stepped
 from huvren.core.ramp.values import Ramp
-from huvren.core.reduction.histogram import oklab_of_rgb
+from huvren.core.reduction.nearest_of_many import nearest
 from huvren.core.stored.link import Link
-from huvren.studio.models import Palette
+from huvren.studio.models import Palette, RampCard
 
 Key = TypeVar("Key")
 RAMP_STRIP = 64
 """Colors that stand for a ramp on its card."""
 STRIP_SWATCHES = 64
-FIELDS = ("name", "tags", "count", "strip", "colors", "words", "painted", "ramps")
+FIELDS = ("name", "tags", "count", "strip", "colors", "searched", "tag_words", "sort_key", "painted")
 
 
 @lru_cache(maxsize=4096)
@@ -61,17 +61,45 @@ def strip_of(colors: Sequence[Color]) -> str:
     return np.column_stack([rgb, alphas]).tobytes().hex() if shown else ""
 
 
-def write_card(row: Palette, palette: values.Palette, links: Iterable[Link]) -> None:
-    """Fill in the card of a row that is about to be saved with a new head."""
+def write_card(row: Palette, palette: values.Palette, links: Iterable[Link], also: Sequence[str] = ()) -> None:
+    """Save a row with the card of a new head, within the transaction that moves it. also : further fields of it that have changed."""
     row.name, row.tags, row.count = palette.name, list(palette.tags), len(palette.swatches)
     row.strip = strip_of([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]])
     row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
-    row.words = "\n".join(swatch.name for swatch in palette.swatches)
+    row.searched = lines((row.name, *row.tags, *(swatch.name for swatch in palette.swatches)))
+    row.tag_words = lines(row.tags)
     row.painted = [link.picture for link in links]
-    row.ramps = [
-        {"id": kept.id, "name": kept.name, "tags": list(kept.tags), "strip": card_strip(kept, palette).hex()}
+    if row._state.adding:
+        row.save()
+    else:
+        row.save(update_fields=[*FIELDS, *also])
+    _write_ramps(row, palette)
+
+
+def _write_ramps(row: Palette, palette: values.Palette) -> None:
+    """The cards of its kept ramps, where they are others than before."""
+    wanted = [
+        {"ramp": kept.id, "name": kept.name, "tags": list(kept.tags), "strip": card_strip(kept, palette).hex()}
         for kept in palette.ramps
     ]
+    if list(row.ramp_cards.order_by("position").values("ramp", "name", "tags", "strip")) == wanted:
+        return
+    row.ramp_cards.all().delete()
+    RampCard.objects.bulk_create(
+        RampCard(palette=row, position=place, **searchable_ramp(card), **card) for place, card in enumerate(wanted)
+    )
+
+
+def lines(texts: Iterable[str]) -> str:
+    """Texts to search in, a line each."""
+    return folded("\n".join(texts))
+
+
+def searchable_ramp(card: Mapping[str, Any]) -> dict[str, Any]:
+    """What the card of a ramp is found by."""
+    return {
+        "searched": lines((card["name"], *card["tags"])), "tag_words": lines(card["tags"])
+    }  # fmt: skip
 
 
 def opaque(strip: str) -> bytes:
@@ -80,17 +108,15 @@ def opaque(strip: str) -> bytes:
     return rgba[rgba[:, 3] > 0, :3].tobytes()
 
 
-def nearness(rows: Iterable[tuple[Key, bytes | memoryview]], wanted: str) -> dict[Key, float]:
-    """ΔEOK×100 from a color to the nearest swatch of each palette, or step of each ramp; those without an opaque one are left out.
+def nearest_first(rows: Sequence[tuple[Key, bytes]], wanted: str, within: float) -> list[tuple[float, Key]]:
+    """ΔEOK×100 and id of what has a color that is so near to another, the nearest first.
 
-    rows : id and `Palette.colors`, three 8-bit sRGB channels a swatch; wanted : any notation. Raises `BadColor`.
+    rows : id and colors, three 8-bit sRGB channels each. wanted : a color in any notation. Raises `BadColor`.
     """
-    known = [(palette_id, bytes(colors)) for palette_id, colors in rows if colors]
+    color = np.array(parse_color(wanted).oklab)
+    known = [row for row in rows if row[1]]
     if not known:
-        return {}
-    rgb = np.frombuffer(b"".join(colors for _, colors in known), dtype=np.uint8).reshape(-1, 3)
-    away = oklab_of_rgb(rgb) - np.array(parse_color(wanted).oklab)
-    squares = np.einsum("ij,ij->i", away, away)
-    starts = np.cumsum([0, *(len(colors) // 3 for _, colors in known[:-1])])
-    nearest = np.sqrt(np.minimum.reduceat(squares, starts)) * DELTA_SCALE
-    return {palette_id: round(float(gap), 3) for (palette_id, _), gap in zip(known, nearest, strict=True)}
+        return []
+    rgb = np.frombuffer(b"".join([colors for _, colors in known]), dtype=np.uint8).reshape(-1, 3)
+    gaps = nearest(rgb, np.array([len(colors) // 3 for _, colors in known]), color).astype(float).round(3)
+    return sorted([(float(gaps[place]), known[place][0]) for place in np.flatnonzero(gaps <= within)])

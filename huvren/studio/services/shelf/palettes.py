@@ -21,7 +21,6 @@ from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.services.load.quotas import check_bytes, make_room
 from huvren.studio.services.load.remembering import Remembered
-from huvren.studio.services.shelf.cards import FIELDS as CARD
 from huvren.studio.services.shelf.cards import write_card
 from huvren.studio.services.shelf.links import Links, follow, usage_of
 from huvren.studio.services.shelf.revisions import store_revision, stored_of
@@ -149,8 +148,7 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
     last: int = state.revision.last  # type: ignore[attr-defined]
     revision = store_revision(row, last + 1, row.head, label, palette, links, after=state.revision)
     row.head = revision.number
-    write_card(row, palette, links)
-    row.save(update_fields=["head", "updated", *CARD])
+    write_card(row, palette, links, ("head", "updated"))
     contents = Contents(palette, links)
     RECENT.put((row.id, revision.pk), contents)
     return State(row, revision, contents, True, False)
@@ -162,7 +160,6 @@ def create(user: User, palette: values.Palette, label: str, links: Links = ()) -
     make_room(user, palettes=1)
     row = Palette(owner_id=key_of(user), head=1)
     write_card(row, palette, links)
-    row.save()
     revision = store_revision(row, 1, None, label, palette, links)
     return State(row, revision, Contents(palette, links), False, False)
 
@@ -220,8 +217,7 @@ def move_head(user: User, palette_id: UUID, base: int, number: int) -> State:
         raise Unknown(f"There is no step {number} in this palette's history.")
     contents = contents_of(revision, state.row.name)
     state.row.head = number
-    write_card(state.row, contents.palette, contents.links)
-    state.row.save()
+    write_card(state.row, contents.palette, contents.links, ("head", "updated"))
     return _state(state.row, revision)
 
 

@@ -17,8 +17,8 @@ interface Props {
 
 /** The name of a palette of the shelf by its id. */
 function useNameOnShelf(id: string) {
-  const shelf = useQuery({ ...ask.shelf(), enabled: id !== "" });
-  return shelf.data?.palettes.find((card) => card.id === id)?.name;
+  const cards = useQuery(ask.palettesNamed(id === "" ? [] : [id]));
+  return cards.data?.[0]?.name;
 }
 
 function PaletteWord({ setting, value, onChange }: Props) {

@@ -43,7 +43,7 @@ export function PickView() {
   const [at, setAt] = useState<Point | null>(null);
   const [picked, setPicked] = useState<Picked[]>([]);
   const next = useRef(1);
-  const { pictures, picture, choose } = usePictures();
+  const { pictures, field, picture, choose } = usePictures();
   const original = useOriginal(picture?.id);
   const looksAt = picture && at ? ask.sample(picture.id, at, diameter) : null;
   const { answer, error } = useNewest<Sample>(JSON.stringify(looksAt?.queryKey ?? null), looksAt);
@@ -134,7 +134,7 @@ export function PickView() {
           hint="The mean of the disc in linear light. A wide one may mix in the neighbor: the figures say so."
           onChange={setDiameter}
         />{" "}
-        from <PictureWord pictures={pictures} picture={picture} onChoose={choose} />,{" "}
+        from <PictureWord pictures={pictures} field={field} picture={picture} onChoose={choose} />,{" "}
         <NumberWord
           label="Share taken"
           value={share}

@@ -107,7 +107,7 @@ function LineLayer({
 /** A ramp read along a line across a picture, as the fewest stops that keep within a tolerance. */
 export function FitView({ work }: { work: RampWork }) {
   const palette = usePalette();
-  const { pictures, picture, choose } = usePictures();
+  const { pictures, field, picture, choose } = usePictures();
   const [line, setLine] = useState<Line>(ACROSS);
   const [tolerance, setTolerance] = useState(10);
   const long = Math.hypot(line[2] - line[0], line[3] - line[1]) > 0.005;
@@ -128,7 +128,7 @@ export function FitView({ work }: { work: RampWork }) {
     <div className="flex min-h-0 grow flex-col">
       <Sentence label="What is read">
         Read a ramp along the line across{" "}
-        <PictureWord pictures={pictures} picture={picture} onChoose={choose} />, within{" "}
+        <PictureWord pictures={pictures} field={field} picture={picture} onChoose={choose} />, within{" "}
         <NumberWord
           label="Tolerance"
           value={tolerance}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useCommands, usePalette } from "../../bench/context";
+import { useShelfCards } from "../../imports/shelf-cards";
 import { HexBand } from "../../lens/chips";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";
@@ -30,8 +31,8 @@ export function TakePanel({ taking, work, onDone }: { taking: Taking; work: Ramp
   const { operate } = useCommands();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
-  const shelf = useQuery(ask.shelf());
-  const card = shelf.data?.ramps.find((entry) => entry.palette === taking.palette && entry.id === taking.id);
+  const kept = useQuery(ask.rampsOf(taking.palette));
+  const card = kept.data?.find((entry) => entry.id === taking.id);
   const tied = useQuery(ask.rampDocument(taking.palette, taking.id, true));
   const along = tied.data?.swatches ?? [];
   const bring = async (withSwatches: boolean) => {
@@ -91,8 +92,8 @@ export function TakePanel({ taking, work, onDone }: { taking: Taking; work: Ramp
 /** Ramps to begin with, and those that other palettes keep. */
 export function Others({ work, close }: { work: RampWork; close: () => void }) {
   const palette = usePalette();
-  const shelf = useQuery(ask.shelf());
-  const others = (shelf.data?.ramps ?? []).filter((card) => card.palette !== palette.id);
+  const { cards, field } = useShelfCards("ramps");
+  const others = (cards ?? []).filter((card) => card.palette !== palette.id);
   const [taking, setTaking] = useState<Taking | null>(null);
   if (taking) return <TakePanel taking={taking} work={work} onDone={close} />;
   const row = "grid w-full grid-cols-[72px_1fr] items-center gap-2.5 rounded p-1 text-left hover:bg-ground";
@@ -120,9 +121,10 @@ export function Others({ work, close }: { work: RampWork; close: () => void }) {
           </li>
         ))}
       </ul>
-      {others.length > 0 && (
+      {(others.length > 0 || field) && (
         <>
           <p className="mt-2 mb-1 border-t border-line pt-2 text-small text-quiet">Kept by other palettes</p>
+          {field}
           <ul aria-label="Ramps of the shelf" className="m-0 grid list-none p-0">
             {others.map((card) => (
               <li key={`${card.palette}-${card.id}`}>

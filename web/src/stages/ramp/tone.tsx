@@ -50,7 +50,7 @@ export function ToneView({ work }: { work: RampWork }) {
   const { setDraft, discard } = useCommands();
   const say = useScreen((screen) => screen.say);
   const queries = useQueryClient();
-  const { pictures, picture, choose } = usePictures();
+  const { pictures, field, picture, choose } = usePictures();
   const [dither, setDither] = useState("none");
   const { recipe, drawing, revise } = work;
   const steps = recipe.steps ?? null;
@@ -116,7 +116,8 @@ export function ToneView({ work }: { work: RampWork }) {
   return (
     <div className="flex min-h-0 grow flex-col">
       <p className="text-sentence leading-[2]">
-        Tone <PictureWord pictures={pictures} picture={picture} onChoose={choose} /> by lightness, dithered{" "}
+        Tone <PictureWord pictures={pictures} field={field} picture={picture} onChoose={choose} /> by
+        lightness, dithered{" "}
         <ChoiceWord
           label="Dither of the toned picture"
           value={dither}

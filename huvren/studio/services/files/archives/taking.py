@@ -38,7 +38,6 @@ from huvren.studio.services.load import jobs, quotas
 from huvren.studio.services.load.gate import GATE
 from huvren.studio.services.load.jobs import ShelfFilled, Turn
 from huvren.studio.services.shelf import limit_sets, palettes, recipes
-from huvren.studio.services.shelf.cards import FIELDS as CARD
 from huvren.studio.services.shelf.cards import write_card
 from huvren.studio.services.shelf.links import Links, store_map
 from huvren.studio.services.shelf.revisions import store_revision
@@ -191,10 +190,9 @@ class _Taking:
             numbers.add(step["number"])
             parents.add(step.get("parent"))
             if step["number"] == entry["head"]:
-                write_card(row, palette, links)
+                write_card(row, palette, links, ("head",))
         if entry["head"] not in numbers or not parents <= {None, *numbers}:
             raise BadFile("A palette in that archive has a history with a gap.")
-        row.save(update_fields=["head", *CARD])
         return True
 
     def _is_here(self, entry: PaletteEntry) -> bool:
