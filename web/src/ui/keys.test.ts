@@ -55,6 +55,26 @@ describe("a key is for the page", () => {
       expect(pressed(number, "k")).toBe(true);
     }
   });
+  it("in a text field where it is undo, while nothing was typed that the field or its form has not taken", () => {
+    const form = document.body.appendChild(document.createElement("form"));
+    const text = field("input", "text");
+    form.append(text);
+    const undoes = () => pressed(text, "z", { ctrlKey: true });
+    expect([undoes(), pressed(text, "k"), pressed(text, "a", { ctrlKey: true })]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+    for (const [end, of] of [
+      ["change", text],
+      ["submit", form],
+    ] as const) {
+      text.dispatchEvent(new Event("input", { bubbles: true }));
+      expect(undoes()).toBe(false);
+      of.dispatchEvent(new Event(end, { bubbles: true, cancelable: true }));
+      expect(undoes()).toBe(true);
+    }
+  });
   it("where a field passes it on, and not where something else has used it", () => {
     const text = field("input", "text");
     text.addEventListener("keydown", passOn);
