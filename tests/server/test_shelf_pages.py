@@ -219,6 +219,16 @@ def test_what_changes_between_two_pages_loses_none_of_the_others(api: Api, kind:
     assert [*shown, *(card["id"] for card in following)] == before
 
 
+def test_what_is_equally_near_stands_newest_first_from_page_to_page(api: Api) -> None:
+    swatches = (Swatch(Color.from_bytes(10, 20, 30), "Ink", "s"),)
+    made = [str(palettes.create(api.user, PaletteValue(f"P{number}", swatches), "Begin").row.pk) for number in range(23)]
+    assert [card["id"] for card in walked(api, "palettes", 5, q="near #0a141e")] == made[::-1]
+    first = api.get("/shelf/palettes", limit=5, q="near #0a141e")
+    Palette.objects.filter(pk=first["cards"][-1]["id"]).delete()
+    following = api.get("/shelf/palettes", limit=200, q="near #0a141e", cursor=first["next"])["cards"]
+    assert set(made[:18]) <= {card["id"] for card in following}, "who shows one again has lost none"
+
+
 def place(*values: Any) -> str:
     return base64.urlsafe_b64encode(json.dumps(values).encode()).decode()
 

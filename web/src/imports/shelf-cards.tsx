@@ -25,7 +25,7 @@ export function useShelfCards<Kind extends Cards>(kind: Kind, always = "") {
         placeholder={`Search ${page.data?.all.toLocaleString("en") ?? ""} ${kind}`}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
-        className="mb-2 h-7 w-full rounded-md border border-ink bg-raised px-2 text-small placeholder:text-quiet"
+        className="mb-2 h-7 w-full max-w-72 rounded-md border border-ink bg-raised px-2 text-small placeholder:text-quiet"
       />
       {page.error && (
         <p role="alert" className="m-0 mb-2 text-small">

@@ -109,7 +109,7 @@ def opaque(strip: str) -> bytes:
 
 
 def nearest_first(rows: Sequence[tuple[Key, bytes]], wanted: str, within: float) -> list[tuple[float, Key]]:
-    """ΔEOK×100 and id of what has a color that is so near to another, the nearest first.
+    """ΔEOK×100 and id of what has a color that is so near to another, the nearest first; what is equally near stands as in `rows`.
 
     rows : id and colors, three 8-bit sRGB channels each. wanted : a color in any notation. Raises `BadColor`.
     """
@@ -119,4 +119,5 @@ def nearest_first(rows: Sequence[tuple[Key, bytes]], wanted: str, within: float)
         return []
     rgb = np.frombuffer(b"".join([colors for _, colors in known]), dtype=np.uint8).reshape(-1, 3)
     gaps = nearest(rgb, np.array([len(colors) // 3 for _, colors in known]), color).astype(float).round(3)
-    return sorted([(float(gaps[place]), known[place][0]) for place in np.flatnonzero(gaps <= within)])
+    places = np.argsort(gaps, kind="stable")
+    return [(float(gaps[place]), known[place][0]) for place in places[: np.count_nonzero(gaps <= within)].tolist()]

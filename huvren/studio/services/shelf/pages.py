@@ -3,6 +3,7 @@
 import base64
 import contextlib
 import json
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -65,6 +66,7 @@ class _Kind:
     model: type[Palette] | type[Picture] | type[RampCard]
     in_trash: str
     like: Callable[[Rows, Wanted], Rows]
+    latest: Order
     columns: tuple[str, ...]
     colors: Callable[[Any], bytes] | None = None
     colored_by: str = ""
@@ -99,15 +101,17 @@ def _finish_ramps(user: User, cards: list[Card], trash: bool) -> list[Card]:
 
 KINDS: Mapping[str, _Kind] = {
     "palettes": _Kind(
-        Palette, "trashed", palettes_like, ("id", "name", "updated", "count", "strip", "favorite", "tags", "painted"),
+        Palette, "trashed", palettes_like, SORTINGS["palettes"]["latest"],
+        ("id", "name", "updated", "count", "strip", "favorite", "tags", "painted"),
         bytes, "colors", _finish_palettes,
     ),
     "ramps": _Kind(
-        RampCard, "palette__trashed", ramps_like,
+        RampCard, "palette__trashed", ramps_like, SORTINGS["ramps"]["latest"],
         ("id", "ramp", "palette_id", "palette__name", "palette__updated", "name", "tags", "strip"), opaque, "strip", _finish_ramps,
     ),
     "pictures": _Kind(
-        Picture, "trashed", pictures_like, ("id", "name", "format", "width", "height", "distinct", "created", "favorite"),
+        Picture, "trashed", pictures_like, SORTINGS["pictures"]["latest"],
+        ("id", "name", "format", "width", "height", "distinct", "created", "favorite"),
         finish=_finish_pictures,
     ),
 }  # fmt: skip
@@ -166,7 +170,7 @@ def _gaps(of: _Kind, rows: Rows, wanted: Wanted) -> list[tuple[float, str]]:
     """ΔEOK×100 and key of all rows that have a color so near, the nearest first. Raises `BadColor`."""
     if of.colors is None or wanted.near is None:
         return []
-    stored = _binary(rows.order_by().values_list(Cast("id", TextField()), of.colored_by))
+    stored = _binary(rows.order_by(*of.latest).values_list(Cast("id", TextField()), of.colored_by))
     return nearest_first([(key, of.colors(colors)) for key, colors in stored], wanted.near, wanted.within)
 
 
@@ -188,10 +192,13 @@ def _nearest(user: User, of: _Kind, rows: Rows, wanted: Wanted, trash: bool, aft
 
 
 def _behind(ordered: list[tuple[float, str]], after: str) -> int:
-    gap, key = _read_place(after, 2)
+    """Where a page begins; if the last one of the page before has gone meanwhile, at the first that is as near as that was."""
+    values = _read_place(after, 2)
     with _is_place():
-        before = float(gap), str(key)
-    return next((place for place, entry in enumerate(ordered) if entry > before), len(ordered))
+        gap, key = float(values[0]), str(values[1])
+    begin = bisect_left(ordered, gap, key=lambda entry: entry[0])
+    alike = range(begin, bisect_right(ordered, gap, key=lambda entry: entry[0]))
+    return next((place + 1 for place in alike if ordered[place][1] == key), begin)
 
 
 def _place(values: Sequence[Any]) -> str:
