@@ -38,6 +38,12 @@ def due_in(seconds: float) -> Iterator[None]:
         _DUE.at = before
 
 
+def grant(seconds: float) -> None:
+    """Give what this thread does so long from now on, whatever it had; where it has no end nothing changes."""
+    if _DUE.at is not None:
+        _DUE.at = time.monotonic() + seconds
+
+
 def unwatched(step: str, share: float) -> None:
     """For work that nobody watches; it still looks up."""
     del step, share

@@ -127,6 +127,9 @@ def test_nearness_is_the_smallest_difference_of_any_swatch(
     rows = [(uuid4(), bytes(value for code in codes for value in code)) for codes in shelf]
     text = "#{:02x}{:02x}{:02x}".format(*wanted)
     found = {key: gap for gap, key in cards.nearest_first(rows, text, 1000)}
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(cards, "TOGETHER", 7)
+        assert {key: gap for gap, key in cards.nearest_first(iter(rows), text, 1000)} == found, "a few at a time find the same"
     assert list(found.values()) == sorted(found.values())
     target = parse_color(text).oklab
     for (palette_id, _), codes in zip(rows, shelf, strict=True):

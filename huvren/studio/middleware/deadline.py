@@ -8,17 +8,19 @@ What still goes on some seconds later cannot be broken off: its process hands ov
 
 import logging
 import os
+import re
 import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 import psycopg
-from django.db import connection, connections
+from django.db import connection, connections, transaction
 from django.http import HttpRequest, HttpResponse
 
-from huvren.core.progress import TookTooLong, due_in, look_up
+from huvren.core.progress import TookTooLong, due_in, grant, look_up
 from huvren.studio.bounds import GRACE_S, deadline_s
 from huvren.studio.middleware import Handler
 from huvren.studio.middleware.problems import problem
@@ -26,6 +28,8 @@ from huvren.studio.services.load.handover import leave_once
 
 LOG = logging.getLogger("huvren.deadline")
 CALLING_OFF_S = 2.0
+UNMADE = "Nothing was changed. Take a smaller picture or fewer swatches at once."
+MADE = "It may be made all the same: load the page anew and look before you make it again."
 
 
 @dataclass
@@ -35,6 +39,8 @@ class _Running:
     """Django's connection of its thread."""
     was_called_off: bool = False
     was_given_up: bool = False
+    is_made: bool = False
+    """Whether something of it is committed."""
 
     def next_s(self, grace_s: float) -> float | None:
         """When something is to be done about it, by the monotonic clock."""
@@ -85,6 +91,15 @@ class Watchman:
             self._lock.notify()
             return entry
 
+    def made(self, entry: _Running, seconds: float) -> None:
+        """Something of it is committed: the answer that says so has so long from now, the first time, unless it is called off already."""
+        with self._lock:
+            if entry.is_made or entry.was_called_off:
+                entry.is_made = True
+                return
+            entry.is_made, entry.due = True, time.monotonic() + seconds
+        grant(seconds)
+
     def end(self, entry: _Running) -> None:
         """After this nothing of it is called off any more."""
         with self._lock:
@@ -101,11 +116,18 @@ def _call_off(asked: Any) -> None:
         LOG.warning("a question could not be called off: %s", error)
 
 
-def _looking_up(execute: Callable[..., Any], sql: Any, *parts: Any) -> Any:
-    """Around each question to the database; what is late still takes back what it has done."""
+_CHANGES = re.compile(r"\s*(?:INSERT INTO|UPDATE|DELETE FROM)\s+\"?studio_(?!asked|worked|signedin|failedsignin|storedbytes)")
+"""What an artist would call a change: not that one has asked, and not bytes that nothing names yet."""
+
+
+def _looking_up(made: Callable[[], None], execute: Callable[..., Any], sql: Any, *parts: Any) -> Any:
+    """Around each question to the database; what is late still takes back what it has done. made : called once a change is committed."""
     if not str(sql).startswith("ROLLBACK"):
         look_up()
-    return execute(sql, *parts)
+    answer = execute(sql, *parts)
+    if _CHANGES.match(str(sql)):
+        transaction.on_commit(made)
+    return answer
 
 
 class Deadline:
@@ -117,7 +139,8 @@ class Deadline:
         seconds = deadline_s(request.path)
         entry = self.watchman.begin(seconds, connections["default"])
         try:
-            with due_in(seconds), connection.execute_wrapper(_looking_up):
+            made = partial(self.watchman.made, entry, seconds)
+            with due_in(seconds), connection.execute_wrapper(partial(_looking_up, made)):
                 response = self.handler(request)
                 is_late = entry.was_called_off and response.status_code >= 500
         except TookTooLong:
@@ -132,6 +155,5 @@ class Deadline:
         LOG.error("broken off after its deadline: %s %s", request.method, request.path[:200])
         return problem(
             503, "took_too_long",
-            f"That would have taken longer than {seconds:.0f} seconds, so it was broken off. Nothing was changed. "
-            "Take a smaller picture or fewer swatches at once.",
+            f"That would have taken longer than {seconds:.0f} seconds, so it was broken off. " + (MADE if entry.is_made else UNMADE),
         )  # fmt: skip

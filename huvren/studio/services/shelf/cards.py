@@ -1,11 +1,13 @@
 """Cards: what the shelf shows of a palette, written with its head and read without any document."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
+from operator import itemgetter
 from typing import Any, TypeVar
 
 import numpy as np
 
+from huvren.core.color.arrays import Floats
 from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color, srgb_of
@@ -108,16 +110,34 @@ def opaque(strip: str) -> bytes:
     return rgba[rgba[:, 3] > 0, :3].tobytes()
 
 
-def nearest_first(rows: Sequence[tuple[Key, bytes]], wanted: str, within: float) -> list[tuple[float, Key]]:
+TOGETHER = 3_000_000
+"""Bytes of colors that are looked at at once, however many palettes there are."""
+
+
+def nearest_first(rows: Iterable[tuple[Key, bytes]], wanted: str, within: float) -> list[tuple[float, Key]]:
     """ΔEOK×100 and id of what has a color that is so near to another, the nearest first; what is equally near stands as in `rows`.
 
     rows : id and colors, three 8-bit sRGB channels each. wanted : a color in any notation. Raises `BadColor`.
     """
     color = np.array(parse_color(wanted).oklab)
-    known = [row for row in rows if row[1]]
-    if not known:
-        return []
-    rgb = np.frombuffer(b"".join([colors for _, colors in known]), dtype=np.uint8).reshape(-1, 3)
-    gaps = nearest(rgb, np.array([len(colors) // 3 for _, colors in known]), color).astype(float).round(3)
-    places = np.argsort(gaps, kind="stable")
-    return [(float(gaps[place]), known[place][0]) for place in places[: np.count_nonzero(gaps <= within)].tolist()]
+    near: list[tuple[float, Key]] = []
+    waiting: list[tuple[Key, bytes]] = []
+    held = 0
+    for row in rows:
+        if row[1]:
+            waiting.append(row)
+            held += len(row[1])
+        if held >= TOGETHER:
+            near += _near(waiting, color, within)
+            waiting, held = [], 0
+    near += _near(waiting, color, within)
+    return sorted(near, key=itemgetter(0))
+
+
+def _near(rows: Sequence[tuple[Key, bytes]], color: Floats, within: float) -> Iterator[tuple[float, Key]]:
+    if not rows:
+        return iter(())
+    rgb = np.frombuffer(b"".join([colors for _, colors in rows]), dtype=np.uint8).reshape(-1, 3)
+    gaps = nearest(rgb, np.array([len(colors) // 3 for _, colors in rows]), color).astype(float).round(3)
+    places = np.flatnonzero(gaps <= within)
+    return zip(gaps[places].tolist(), [rows[place][0] for place in places.tolist()], strict=True)

@@ -49,6 +49,10 @@ SORTINGS: Mapping[str, Mapping[str, Order]] = {
 }
 
 
+AT_ONCE = 500
+"""Rows that are fetched together where all of them are looked at."""
+
+
 @dataclass(frozen=True)
 class Page:
     """Cards from a place on; where the next ones begin; how many are found, and how many there are in all."""
@@ -170,15 +174,15 @@ def _gaps(of: _Kind, rows: Rows, wanted: Wanted) -> list[tuple[float, str]]:
     """ΔEOK×100 and key of all rows that have a color so near, the nearest first. Raises `BadColor`."""
     if of.colors is None or wanted.near is None:
         return []
-    stored = _binary(rows.order_by(*of.latest).values_list(Cast("id", TextField()), of.colored_by))
-    return nearest_first([(key, of.colors(colors)) for key, colors in stored], wanted.near, wanted.within)
+    colors_of, stored = of.colors, _binary(rows.order_by(*of.latest).values_list(Cast("id", TextField()), of.colored_by))
+    return nearest_first(((key, colors_of(colors)) for key, colors in stored), wanted.near, wanted.within)
 
 
-def _binary(rows: Rows) -> list[tuple[Any, ...]]:
-    """The same values by the binary form of the protocol: bytes come as they are, and not as digits to be read."""
+def _binary(rows: Rows) -> Iterator[tuple[Any, ...]]:
+    """The same values, some rows after the others, by the binary form of the protocol: bytes are not written as digits and read again."""
     connection.ensure_connection()
     with connection.wrap_database_errors, psycopg.Cursor(connection.connection) as cursor:
-        return cursor.execute(*rows.query.sql_with_params(), binary=True).fetchall()
+        yield from cursor.stream(*rows.query.sql_with_params(), binary=True, size=AT_ONCE)
 
 
 def _nearest(user: User, of: _Kind, rows: Rows, wanted: Wanted, trash: bool, after: str, limit: int, in_all: int) -> Page:
