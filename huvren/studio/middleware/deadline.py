@@ -92,7 +92,7 @@ class Watchman:
             return entry
 
     def made(self, entry: _Running, seconds: float) -> None:
-        """Something of it is committed: the answer that says so has so long from now, the first time, unless it is called off already."""
+        """Something of it is committed: the answer that says so has so long from now, once, and unless it is called off already."""
         with self._lock:
             if entry.is_made or entry.was_called_off:
                 entry.is_made = True
@@ -121,7 +121,10 @@ _CHANGES = re.compile(r"\s*(?:INSERT INTO|UPDATE|DELETE FROM)\s+\"?studio_(?!ask
 
 
 def _looking_up(made: Callable[[], None], execute: Callable[..., Any], sql: Any, *parts: Any) -> Any:
-    """Around each question to the database; what is late still takes back what it has done. made : called once a change is committed."""
+    """Around each question to the database; what is late still takes back what it has done.
+
+    made : called once a change is committed.
+    """
     if not str(sql).startswith("ROLLBACK"):
         look_up()
     answer = execute(sql, *parts)

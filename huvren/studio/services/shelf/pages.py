@@ -179,7 +179,7 @@ def _gaps(of: _Kind, rows: Rows, wanted: Wanted) -> list[tuple[float, str]]:
 
 
 def _binary(rows: Rows) -> Iterator[tuple[Any, ...]]:
-    """The same values, some rows after the others, by the binary form of the protocol: bytes are not written as digits and read again."""
+    """The same values, some rows after the others, by the binary form of the protocol, in which bytes are not written as digits."""
     connection.ensure_connection()
     with connection.wrap_database_errors, psycopg.Cursor(connection.connection) as cursor:
         yield from cursor.stream(*rows.query.sql_with_params(), binary=True, size=AT_ONCE)
