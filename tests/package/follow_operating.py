@@ -1,8 +1,8 @@
 """Follow docs/OPERATING.md, word for word, on a minimal Debian that has nothing of ours.
 
-As root, on a machine that may be thrown away: `fresh-debian . -- python3 tests/package/follow_operating.py`. Only the standard library
-is there. The commands are taken from the page itself; one that is on the page and not followed here, or followed here and no longer on
-the page, is an error.
+As root, on a machine that may be thrown away: `fresh-debian . -- python3 tests/package/follow_operating.py`. The standard
+library alone is there. The commands are taken from the page itself; one that is there and not followed here, or followed here and
+no longer on the page, is an error.
 """
 
 import http.cookiejar
