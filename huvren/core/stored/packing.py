@@ -20,7 +20,10 @@ SMALL, WORTH = 4, 1.5
 
 @dataclass(frozen=True)
 class Base:
-    """A step that others may be differences to. depth : how many bases it rests on itself."""
+    """A step that others may be differences to.
+
+    content : see `content_of`. number : which step of its palette it is. depth : how many bases it rests on itself.
+    """
 
     content: bytes
     number: int
@@ -29,8 +32,11 @@ class Base:
 
 @dataclass(frozen=True)
 class Packed:
-    """What is kept of a step. is_difference : to the base that was offered. is_base : whether the steps after it are best
-    differences to it, since it has little in common with the base before."""
+    """What is kept of a step.
+
+    data : its bytes. is_difference : to the base that was offered. is_base : whether the steps after it are best differences to it, since
+    it has little in common with the base before.
+    """
 
     data: bytes
     is_difference: bool
