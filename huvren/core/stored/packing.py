@@ -34,8 +34,8 @@ class Base:
 class Packed:
     """What is kept of a step.
 
-    data : its bytes. is_difference : to the base that was offered. is_base : whether the steps after it are best differences to it, since
-    it has little in common with the base before.
+    data : its bytes. is_difference : to the base that was offered. is_base : whether the steps after it are best differences to it,
+    since it has little in common with the base before.
     """
 
     data: bytes
