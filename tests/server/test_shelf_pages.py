@@ -103,6 +103,7 @@ def walked(api: Api, kind: str, limit: int, **query: Any) -> list[Any]:
         assert whole in (None, (page["found"], page["all"]))
         whole = page["found"], page["all"]
         cards += page["cards"]
+        assert len(cards) <= page["found"], "no card twice"
         if page["next"] is None:
             assert len(cards) == page["found"] <= page["all"]
             return cards
