@@ -84,7 +84,7 @@ class _Session:
 def measure(report: Callable[..., None], image: Image.Image) -> None:
     """Start the server on the benchmarks' database and measure against it."""
     port = free_port()
-    env = {**os.environ, "HUVREN_DEMO": "1", "HUVREN_RATES": "0"}
+    env = {**os.environ, "HUVREN_DEMO": "1", "HUVREN_RATES": "0", "HUVREN_QUOTA_PALETTES": str(2 * SHELF)}
     for words in (["migrate", "--noinput"], ["load_demo"]):
         subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
     with web(env, port, workers=1, log="bench"):
