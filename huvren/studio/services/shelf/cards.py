@@ -63,8 +63,13 @@ def strip_of(colors: Sequence[Color]) -> str:
     return np.column_stack([rgb, alphas]).tobytes().hex() if shown else ""
 
 
-def write_card(row: Palette, palette: values.Palette, links: Iterable[Link], also: Sequence[str] = ()) -> None:
-    """Save a row with the card of a new head, within the transaction that moves it. also : further fields of it that have changed."""
+def write_card(
+    row: Palette, palette: values.Palette, links: Iterable[Link], also: Sequence[str] = (), before: values.Palette | None = None
+) -> None:
+    """Save a row with the card of a new head, within the transaction that moves it.
+
+    also : further fields of it that have changed. before : what its card is of until now, where that is known.
+    """
     row.name, row.tags, row.count = palette.name, list(palette.tags), len(palette.swatches)
     row.strip = strip_of([swatch.color for swatch in palette.swatches[:STRIP_SWATCHES]])
     row.colors = rgb_bytes([swatch.color for swatch in palette.swatches if swatch.color.alpha > 0])
@@ -75,7 +80,8 @@ def write_card(row: Palette, palette: values.Palette, links: Iterable[Link], als
         row.save()
     else:
         row.save(update_fields=[*FIELDS, *also])
-    _write_ramps(row, palette)
+    if before is None or before.ramps or palette.ramps:
+        _write_ramps(row, palette)
 
 
 def _write_ramps(row: Palette, palette: values.Palette) -> None:

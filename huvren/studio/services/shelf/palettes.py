@@ -52,6 +52,11 @@ class State:
         return self.contents.palette
 
     @property
+    def understood(self) -> values.Palette | None:
+        """The palette, where all of it could be understood."""
+        return None if self.contents.problems else self.contents.palette
+
+    @property
     def links(self) -> Links:
         return self.contents.links
 
@@ -148,7 +153,7 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
     last: int = state.revision.last  # type: ignore[attr-defined]
     revision = store_revision(row, last + 1, row.head, label, palette, links, after=state.revision)
     row.head = revision.number
-    write_card(row, palette, links, ("head", "updated"))
+    write_card(row, palette, links, ("head", "updated"), state.understood)
     contents = Contents(palette, links)
     RECENT.put((row.id, revision.pk), contents)
     return State(row, revision, contents, True, False)
@@ -217,7 +222,7 @@ def move_head(user: User, palette_id: UUID, base: int, number: int) -> State:
         raise Unknown(f"There is no step {number} in this palette's history.")
     contents = contents_of(revision, state.row.name)
     state.row.head = number
-    write_card(state.row, contents.palette, contents.links, ("head", "updated"))
+    write_card(state.row, contents.palette, contents.links, ("head", "updated"), state.understood)
     return _state(state.row, revision)
 
 
