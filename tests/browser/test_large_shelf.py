@@ -75,6 +75,10 @@ def test_all_are_selected_beyond_what_has_come_and_a_selection_outlives_a_search
     expect(page.get_by_text("1 palette selected")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Card 0097")).click()
     expect(page.get_by_text("2 palettes selected")).to_be_visible()
+    search.fill("card 2999")
+    page.get_by_role("button", name="All", exact=True).click()  # before the search is answered
+    expect(page.get_by_text("1 palette selected")).to_be_visible()
+    search.fill('"card 00"')
     page.get_by_role("button", name="All", exact=True).click()
     expect(page.get_by_text("100 palettes selected")).to_be_visible()
     page.get_by_role("region", name="Selection").get_by_role("button", name="Trash").click()
@@ -125,7 +129,7 @@ def test_what_is_typed_fast_is_answered_by_its_last_letter(page: Page, thousands
 
 
 @pytest.mark.provokes("status of 422")
-def test_a_color_that_is_none_is_said_and_the_shelf_stays(page: Page, thousands: int) -> None:
+def test_a_color_that_is_none_is_said_until_there_is_one(page: Page, thousands: int) -> None:
     page.goto("/")
     search = page.get_by_label("Search by name")
     search.fill("near #12")
@@ -173,3 +177,27 @@ def test_what_is_done_in_the_middle_keeps_the_place_that_is_looked_at(page: Page
     area.evaluate("area => area.scrollTo(0, 0)")
     expect(page.get_by_label(f"No longer a favorite: {name}")).to_be_visible()
     assert heading(page) == f"Palettes {thousands:,}"
+
+
+@pytest.mark.provokes("status of 422")
+def test_a_page_that_does_not_come_is_asked_for_again_by_hand_and_not_without_end(page: Page, thousands: int) -> None:
+    refused: list[str] = []
+
+    def refuse(route: Route) -> None:
+        refused.append(route.request.url)
+        route.fulfill(status=422, json={"type": "about:blank", "status": 422, "code": "bad_input", "message": "Not now."})
+
+    page.route(re.compile("cursor=[A-Za-z0-9]"), refuse)
+    page.goto("/")
+    page.get_by_text("Card 2999", exact=True).wait_for()
+    area = page.get_by_role("main")
+    area.evaluate("area => area.scrollTo(0, 122 * 60)")
+    expect(page.get_by_role("alert")).to_contain_text("Not now.")
+    for _ in range(60):
+        page.evaluate("() => new Promise(requestAnimationFrame)")
+    assert len(refused) <= 4
+    page.unroute_all()
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.get_by_text(re.compile("^Card 28")).first.wait_for()
+    assert thousands

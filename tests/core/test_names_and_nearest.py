@@ -50,8 +50,10 @@ def test_what_is_nearest_is_exactly_what_looking_at_every_color_finds(seed: int)
     chance = np.random.default_rng(seed)
     counts = [int(count) for count in chance.choice([1, 2, 16, 300], 200)]
     rgb = chance.integers(0, 256, (sum(counts), 3), dtype=np.uint8)
-    if seed % 2:
+    if seed % 4 == 1:
         rgb //= 16  # dark, where a step of a byte is far
+    if seed % 4 == 3:
+        rgb = (chance.integers(20, 236, 3) + chance.integers(-12, 13, rgb.shape)).astype(np.uint8)  # rivals in bins beside each other
     for wanted in (rgb[7], [0, 0, 0], [255, 255, 255], [0, 0, 255], chance.integers(0, 256, 3)):
         lab = oklab_of_rgb(np.array([wanted], np.uint8))[0]
         np.testing.assert_allclose(nearest(rgb, np.array(counts), lab), plain(rgb, counts, lab), atol=1e-4)

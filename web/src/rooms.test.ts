@@ -9,6 +9,7 @@ const ROOMS: string[][] = [
   ["ui"],
   ["shell"],
   ["lens"],
+  ["cards"],
   ["picture"],
   ["imports"],
   ["bench"],

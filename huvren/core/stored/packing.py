@@ -16,6 +16,8 @@ FURTHEST, DEEPEST = 20, 3
 another: who looks at an old step unpacks a few and not a whole history."""
 SMALL, WORTH = 4, 1.5
 """How many times smaller than the step by itself a difference is that changes little, and one that is worth keeping as such."""
+TIGHTEST = 8
+"""A step by itself takes no less than this part of its text; where that is enough to know, it is not packed to be compared with."""
 
 
 @dataclass(frozen=True)
@@ -81,7 +83,7 @@ def packed_step(content: bytes, number: int, base: Base | None) -> Packed:
     if base is None or abs(number - base.number) >= FURTHEST:
         return Packed(pack(content), is_difference=False, is_base=True)
     difference = pack(content, base.content)
-    if len(difference) * SMALL * 8 < len(content):
+    if len(difference) * SMALL * TIGHTEST < len(content):
         return Packed(difference, is_difference=True, is_base=False)
     alone = pack(content)
     if len(difference) * SMALL < len(alone):

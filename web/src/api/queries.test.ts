@@ -47,8 +47,8 @@ describe("questions to the server", () => {
       [ask.menus(), "GET", "/api/menus"],
       [ask.cards("palettes"), "GET", "/api/shelf/palettes?q=&sort=latest&limit=60"],
       [ask.cards("ramps", "near #c48a3a"), "GET", "/api/shelf/ramps?q=near%20%23c48a3a&sort=latest&limit=60"],
-      [ask.palettesNamed(["a", "b"]), "GET", "/api/shelf/palettes/named?ids=a%2Cb"],
-      [ask.picturesNamed(["a"]), "GET", "/api/shelf/pictures/named?ids=a"],
+      [ask.named("palettes", ["a", "b"]), "GET", "/api/shelf/palettes/named?ids=a%2Cb"],
+      [ask.named("pictures", ["a"]), "GET", "/api/shelf/pictures/named?ids=a"],
       [ask.rampsOf(stand.id), "GET", `/api/shelf/palettes/${stand.id}/ramps`],
       [ask.foundIds("moth", true), "GET", "/api/shelf/ids?q=moth&trash=true"],
       [ask.recipes(), "GET", "/api/recipes"],
@@ -96,8 +96,8 @@ describe("questions to the server", () => {
       ask.pages("palettes", { ...looking, q: "#fff" }),
       ask.cards("palettes"),
       ask.cards("palettes", "#fff"),
-      ask.palettesNamed(["a"]),
-      ask.picturesNamed(["a"]),
+      ask.named("palettes", ["a"]),
+      ask.named("pictures", ["a"]),
       ask.rampsOf(stand.id),
       ask.foundIds("", false),
       ask.recipes(),
@@ -144,6 +144,14 @@ describe("questions to the server", () => {
     expect(ask.proposed(stand, null, []).enabled).toBe(false);
     expect(ask.indices(stand.id, undefined).enabled).toBe(false);
     expect(ask.original(undefined, false).enabled).toBe(false);
+  });
+
+  it("for many cards by their ids are as many as it takes", async () => {
+    const ids = Array.from({ length: 230 }, (_, place) => `id${place}`);
+    await fetched(ask.named("palettes", ids));
+    const asked = sent.map(({ path }) => new URL(path, "http://x").searchParams.get("ids")?.split(",") ?? []);
+    expect(asked.map((some) => some.length)).toEqual([100, 100, 30]);
+    expect(asked.flat()).toEqual(ids);
   });
 
   it("about the shelf go on page by page, the first one small, until there are no more", async () => {

@@ -32,6 +32,12 @@ const FETCH = {
   pictures: (query: Wish, signal: AbortSignal) =>
     unwrap(client.GET("/api/shelf/pictures", { params: { query }, signal })),
 };
+const FETCH_NAMED = {
+  palettes: (ids: string, signal: AbortSignal) =>
+    unwrap(client.GET("/api/shelf/palettes/named", { params: { query: { ids } }, signal })),
+  pictures: (ids: string, signal: AbortSignal) =>
+    unwrap(client.GET("/api/shelf/pictures/named", { params: { query: { ids } }, signal })),
+};
 export interface CardOf {
   palettes: PaletteCard;
   ramps: RampCard;
@@ -68,34 +74,19 @@ export const ofTheShelf = {
         FETCH[kind]({ q, sort: "latest", limit: FIRST_PAGE }, signal) as Promise<PageOf<Kind>>,
     }),
 
-  /** Palettes by their ids. */
-  palettesNamed: (ids: readonly string[]) =>
+  /** Cards by their ids, those that are on the shelf. */
+  named: <Kind extends keyof typeof FETCH_NAMED>(kind: Kind, ids: readonly string[]) =>
     queryOptions({
-      queryKey: [...KEYS.shelf, "named", "palettes", ids],
+      queryKey: [...KEYS.shelf, "named", kind, ids],
       enabled: ids.length > 0,
-      queryFn: async () =>
-        (
-          await unwrap(
-            client.GET("/api/shelf/palettes/named", {
-              params: { query: { ids: ids.slice(0, MOST_NAMED).join(",") } },
-            }),
-          )
-        ).cards,
-    }),
-
-  /** Pictures by their ids. */
-  picturesNamed: (ids: readonly string[]) =>
-    queryOptions({
-      queryKey: [...KEYS.shelf, "named", "pictures", ids],
-      enabled: ids.length > 0,
-      queryFn: async () =>
-        (
-          await unwrap(
-            client.GET("/api/shelf/pictures/named", {
-              params: { query: { ids: ids.slice(0, MOST_NAMED).join(",") } },
-            }),
-          )
-        ).cards,
+      queryFn: async ({ signal }): Promise<CardOf[Kind][]> => {
+        const cards: CardOf[Kind][] = [];
+        for (let first = 0; first < ids.length; first += MOST_NAMED) {
+          const page = await FETCH_NAMED[kind](ids.slice(first, first + MOST_NAMED).join(","), signal);
+          cards.push(...(page.cards as CardOf[Kind][]));
+        }
+        return cards;
+      },
     }),
 
   /** The ramps that a palette keeps, as cards. */

@@ -1,7 +1,6 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { ask } from "../api/queries";
-import { useShelfCards } from "../imports/shelf-cards";
-import { HexBand } from "../lens/chips";
+import { PaletteChoice, useShelfCards } from "../cards/shelf-cards";
 import { PanelWord } from "../ui/sentence";
 import { usePalette } from "./context";
 
@@ -42,26 +41,12 @@ export function ShelfPalettes({
       >
         {cards.map((card) => (
           <li key={card.id}>
-            <button
-              type="button"
-              data-palette-card={card.id}
-              data-palette-name={card.name}
-              className="block w-full text-left outline-offset-2"
-              onClick={() => onChoose({ id: card.id, name: card.name })}
-            >
-              <span className={`flex ${wide ? "h-9" : "h-5"}`}>
-                <HexBand strip={card.strip} />
-              </span>
-              <span
-                className={`block truncate text-small ${wide || card.id === current ? "mt-1 font-semibold" : ""}`}
-              >
-                {card.name}{" "}
-                <span className="font-normal text-quiet">
-                  {card.count}
-                  {wide && (card.count === 1 ? " swatch" : " swatches")}
-                </span>
-              </span>
-            </button>
+            <PaletteChoice
+              card={card}
+              wide={wide}
+              {...(current === undefined ? {} : { isChosen: card.id === current })}
+              onChoose={() => onChoose({ id: card.id, name: card.name })}
+            />
           </li>
         ))}
       </ul>

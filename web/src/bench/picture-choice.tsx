@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { KEYS } from "../api/queries";
 import type { Palette, Recipe } from "../api/types";
-import { useShelfCards } from "../imports/shelf-cards";
+import { useShelfCards } from "../cards/shelf-cards";
 import { Thumbnail } from "../picture/thumbnail";
 import { TextButton } from "../ui/button";
 import { giveFocusBack } from "../ui/marks";

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { create } from "zustand";
 import { ask } from "../api/queries";
 import type { PictureCard } from "../api/types";
-import { useShelfCards } from "../imports/shelf-cards";
+import { useShelfCards } from "../cards/shelf-cards";
 import { PictureArea } from "../picture/picture-area";
 import { Thumbnail } from "../picture/thumbnail";
 import { useOriginal } from "../picture/use-painted";
@@ -34,7 +34,7 @@ export function usePictures() {
   const cards: Facts[] = shelf.cards ?? [];
   const pictures = [...linked, ...cards.filter((card) => !linked.some((entry) => entry.id === card.id))];
   const here = pictures.find((entry) => entry.id === (chosen ?? link?.picture.id));
-  const named = useQuery(ask.picturesNamed(chosen && !here ? [chosen] : []));
+  const named = useQuery(ask.named("pictures", chosen && !here ? [chosen] : []));
   const picture =
     here ?? (chosen ? named.data?.find((entry) => entry.id === chosen) : link?.picture) ?? pictures[0];
   return { pictures, field: shelf.field, picture, choose: (id: string) => askFor(palette.id, id) };

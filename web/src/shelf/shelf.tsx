@@ -35,11 +35,11 @@ function useCards<Kind extends Cards>(kind: Kind, looking: Looking) {
       known.set("palette" in card ? `${card.palette} ${card.id}` : card.id, card);
     return [...known.values()];
   }, [pages]);
-  const { fetchNextPage, hasNextPage, isFetching } = query;
-  /** Let more come, if there are more. */
+  const { fetchNextPage, hasNextPage, isFetching, isError } = query;
+  /** Let more come, if there are more. What failed is asked for again by the artist alone. */
   const more = useCallback(() => {
-    if (hasNextPage && !isFetching) void fetchNextPage();
-  }, [fetchNextPage, hasNextPage, isFetching]);
+    if (hasNextPage && !isFetching && !isError) void fetchNextPage();
+  }, [fetchNextPage, hasNextPage, isFetching, isError]);
   const last = pages?.at(-1);
   return { query, cards, more, found: last?.found ?? 0, all: last?.all ?? 0 };
 }
@@ -64,7 +64,7 @@ export function Shelf() {
   const [trash, setTrash] = useState(false);
   const [search, setSearch] = useState("");
   const [sorting, setSorting] = useState<Looking["sort"]>("newest");
-  const sought = useSettled(search.trim(), SETTLED_MS);
+  const sought = useSettled(search.trim(), search.trim() === "" ? 0 : SETTLED_MS);
   const looking = { q: sought, sort: sorting, trash };
   const shownPalettes = useCards("palettes", looking);
   const shownPictures = useCards("pictures", looking);
@@ -174,7 +174,7 @@ export function Shelf() {
         </header>
         {selection.chosen && (
           <Suspense>
-            <SelectionBar trash={trash} sought={sought} />
+            <SelectionBar trash={trash} sought={search.trim()} />
           </Suspense>
         )}
         <main
@@ -190,7 +190,7 @@ export function Shelf() {
                 </p>
               )}
               {error && (
-                <div role="alert" className="max-w-md">
+                <div role="alert" className="sticky top-0 z-10 mb-3 max-w-md bg-ground py-2">
                   <p className="mb-3">{error.message}</p>
                   <Button onClick={() => void Promise.all(kinds.map((kind) => kind.query.refetch()))}>
                     Try again

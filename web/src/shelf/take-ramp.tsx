@@ -1,6 +1,6 @@
 import { navigate } from "wouter/use-browser-location";
 import type { RampCard } from "../api/types";
-import { PaletteChoice, useShelfCards } from "../imports/shelf-cards";
+import { PaletteChoice, useShelfCards } from "../cards/shelf-cards";
 import { ActionPanel } from "../ui/sentence";
 
 function Targets({ card }: { card: RampCard }) {

@@ -37,7 +37,12 @@ function UseEntry({ use, strip }: { use: Use; strip: string | undefined }) {
 
 function UseList({ kind, id, name }: { kind: Kind; id: string; name: string }) {
   const uses = useQuery(ask.uses(kind, id));
-  const cards = useQuery(ask.palettesNamed((uses.data ?? []).map((use) => use.palette)));
+  const cards = useQuery(
+    ask.named(
+      "palettes",
+      (uses.data ?? []).map((use) => use.palette),
+    ),
+  );
   const strips = new Map((cards.data ?? []).map((card) => [card.id, card.strip]));
   if (uses.error)
     return (

@@ -27,28 +27,7 @@ Rows = QuerySet[Any, Any]
 Order = Sequence[str]
 """Columns to sort by, one after the other, as `order_by` takes them; the last one is never the same twice."""
 
-SORTINGS: Mapping[str, Mapping[str, Order]] = {
-    "palettes": {
-        "latest": ("-updated", "-id"),
-        "newest": ("-favorite", "-updated", "-id"),
-        "name": ("-favorite", "sort_key", "-updated", "-id"),
-        "count": ("-favorite", "-count", "-updated", "-id"),
-    },
-    "pictures": {
-        "latest": ("-created", "-id"),
-        "newest": ("-favorite", "-created", "-id"),
-        "name": ("-favorite", "sort_key", "-created", "-id"),
-        "count": ("-favorite", "-distinct", "-created", "-id"),
-    },
-    "ramps": {
-        "latest": ("-palette__updated", "palette_id", "position", "id"),
-        "newest": ("-palette__updated", "palette_id", "position", "id"),
-        "name": ("sort_key", "-palette__updated", "palette_id", "position", "id"),
-        "count": ("-palette__updated", "palette_id", "position", "id"),
-    },
-}
-
-
+BY_PALETTE: Order = ("-palette__updated", "palette_id", "position", "id")
 AT_ONCE = 500
 """Rows that are fetched together where all of them are looked at."""
 
@@ -65,13 +44,16 @@ class Page:
 
 @dataclass(frozen=True)
 class _Kind:
-    """How cards of a kind are found: their rows, what is looked for among them, and the columns of a card."""
+    """How cards of a kind are found: their rows, what is looked for among them, the columns of a card, and how they may be sorted.
+
+    colors : the colors of what `colored_by` holds, three 8-bit sRGB channels each; None where cards have none to be near to.
+    """
 
     model: type[Palette] | type[Picture] | type[RampCard]
     in_trash: str
     like: Callable[[Rows, Wanted], Rows]
-    latest: Order
     columns: tuple[str, ...]
+    sortings: Mapping[str, Order]
     colors: Callable[[Any], bytes] | None = None
     colored_by: str = ""
     finish: Callable[[User, list[Card], bool], list[Card]] = lambda user, cards, trash: cards
@@ -105,20 +87,39 @@ def _finish_ramps(user: User, cards: list[Card], trash: bool) -> list[Card]:
 
 KINDS: Mapping[str, _Kind] = {
     "palettes": _Kind(
-        Palette, "trashed", palettes_like, SORTINGS["palettes"]["latest"],
-        ("id", "name", "updated", "count", "strip", "favorite", "tags", "painted"),
+        Palette, "trashed", palettes_like, ("id", "name", "updated", "count", "strip", "favorite", "tags", "painted"),
+        {
+            "latest": ("-updated", "-id"),
+            "newest": ("-favorite", "-updated", "-id"),
+            "name": ("-favorite", "sort_key", "-updated", "-id"),
+            "count": ("-favorite", "-count", "-updated", "-id"),
+        },
         bytes, "colors", _finish_palettes,
     ),
     "ramps": _Kind(
-        RampCard, "palette__trashed", ramps_like, SORTINGS["ramps"]["latest"],
-        ("id", "ramp", "palette_id", "palette__name", "palette__updated", "name", "tags", "strip"), opaque, "strip", _finish_ramps,
+        RampCard, "palette__trashed", ramps_like,
+        ("id", "ramp", "palette_id", "palette__name", "palette__updated", "name", "tags", "strip"),
+        {
+            "latest": BY_PALETTE, "newest": BY_PALETTE, "count": BY_PALETTE,
+            "name": ("sort_key", *BY_PALETTE),
+        },
+        opaque, "strip", _finish_ramps,
     ),
     "pictures": _Kind(
-        Picture, "trashed", pictures_like, SORTINGS["pictures"]["latest"],
-        ("id", "name", "format", "width", "height", "distinct", "created", "favorite"),
+        Picture, "trashed", pictures_like, ("id", "name", "format", "width", "height", "distinct", "created", "favorite"),
+        {
+            "latest": ("-created", "-id"),
+            "newest": ("-favorite", "-created", "-id"),
+            "name": ("-favorite", "sort_key", "-created", "-id"),
+            "count": ("-favorite", "-distinct", "-created", "-id"),
+        },
         finish=_finish_pictures,
     ),
 }  # fmt: skip
+
+
+def _rows(user: User, of: _Kind, trash: bool = False) -> Rows:
+    return visible(user, of.model).filter(**{f"{of.in_trash}__isnull": not trash})
 
 
 def page(
@@ -126,16 +127,16 @@ def page(
 ) -> Page:
     """Cards of a kind that are looked for, from the place on where another page ended.
 
-    search : see `read_search`. sorting : a name of `SORTINGS`; favorites stand before the others but for
+    search : see `read_search`. sorting : one of its kind; favorites stand before the others but for
     `latest`, and where a color is looked for the nearest come first. Raises `BadColor`, and `BadInput` for a place that is none.
     """
     of, wanted = KINDS[kind], read_search(search)
-    everything = visible(user, of.model).filter(**{f"{of.in_trash}__isnull": not trash})
+    everything = _rows(user, of, trash)
     rows = of.like(everything, wanted)
     in_all = everything.count()
     if wanted.near is not None and of.colors is not None:
         return _nearest(user, of, rows, wanted, trash, after, limit, in_all)
-    order = SORTINGS[kind][sorting]
+    order = of.sortings[sorting]
     found = in_all if not search.strip() else rows.count()
     taken = list(_from(rows.order_by(*order), order, after).values(*_columns(of, order))[: limit + 1])
     following = _place([taken[limit - 1][name.lstrip("-")] for name in order]) if len(taken) > limit else None
@@ -146,21 +147,21 @@ def page(
 def named(user: User, kind: str, ids: Sequence[UUID]) -> list[Card]:
     """The cards of those that are on the shelf, of a kind that has ids of its own."""
     of = KINDS[kind]
-    rows = visible(user, of.model).filter(pk__in=ids, **{f"{of.in_trash}__isnull": True}).values(*of.columns)
+    rows = _rows(user, of).filter(pk__in=ids).values(*of.columns)
     return of.finish(user, [{**row, "near": None} for row in rows], False)
 
 
 def ramps_of(user: User, palette: UUID) -> list[Card]:
     """The cards of the ramps that a palette keeps."""
     of = KINDS["ramps"]
-    rows = visible(user, RampCard).filter(palette=palette, palette__trashed__isnull=True).values(*of.columns)
+    rows = _rows(user, of).filter(palette=palette).values(*of.columns)
     return of.finish(user, [{**row, "near": None} for row in rows], False)
 
 
 def ids(user: User, kind: str, *, search: str = "", trash: bool = False) -> list[str]:
     """The ids of all palettes or pictures that are looked for."""
     of, wanted = KINDS[kind], read_search(search)
-    rows = of.like(visible(user, of.model).filter(**{f"{of.in_trash}__isnull": not trash}), wanted)
+    rows = of.like(_rows(user, of, trash), wanted)
     if wanted.near is not None and of.colors is not None:
         return [key for _, key in _gaps(of, rows, wanted)]
     return list(rows.values_list(Cast("id", TextField()), flat=True))
@@ -174,7 +175,7 @@ def _gaps(of: _Kind, rows: Rows, wanted: Wanted) -> list[tuple[float, str]]:
     """ΔEOK×100 and key of all rows that have a color so near, the nearest first. Raises `BadColor`."""
     if of.colors is None or wanted.near is None:
         return []
-    colors_of, stored = of.colors, _binary(rows.order_by(*of.latest).values_list(Cast("id", TextField()), of.colored_by))
+    colors_of, stored = of.colors, _binary(rows.order_by(*of.sortings["latest"]).values_list(Cast("id", TextField()), of.colored_by))
     return nearest_first(((key, colors_of(colors)) for key, colors in stored), wanted.near, wanted.within)
 
 
@@ -190,7 +191,8 @@ def _nearest(user: User, of: _Kind, rows: Rows, wanted: Wanted, trash: bool, aft
     begin = _behind(ordered, after) if after else 0
     shown = ordered[begin : begin + limit]
     following = _place(shown[-1]) if begin + limit < len(ordered) else None
-    by_key = {str(row["id"]): row for row in of.model._default_manager.filter(pk__in=[key for _, key in shown]).values(*of.columns)}
+    found = _rows(user, of, trash).filter(pk__in=[key for _, key in shown]).values(*of.columns)
+    by_key = {str(row["id"]): row for row in found}
     cards = [{**by_key[key], "near": gap} for gap, key in shown if key in by_key]
     return Page(of.finish(user, cards, trash), following, len(ordered), in_all)
 

@@ -17,7 +17,7 @@ interface Props {
 
 /** The name of a palette of the shelf by its id. */
 function useNameOnShelf(id: string) {
-  const cards = useQuery(ask.palettesNamed(id === "" ? [] : [id]));
+  const cards = useQuery(ask.named("palettes", id === "" ? [] : [id]));
   return cards.data?.[0]?.name;
 }
 

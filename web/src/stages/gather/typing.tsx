@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useBench, useShown } from "../../bench/context";
@@ -10,6 +10,7 @@ import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { isFocusNowhere } from "../../ui/marks";
 import { Sentence } from "../../ui/sentence";
+import { useSettled } from "../../ui/use-settled";
 
 const SETTLE_MS = 120;
 const MOST_SHOWN = 24;
@@ -32,11 +33,7 @@ export function TypingView() {
   const { selected } = useScreenParts("selected");
   const lines = useLines((state) => state.palettes[bench.id]) ?? NO_LINES;
   const put = useLines((state) => state.put);
-  const [settled, setSettled] = useState(lines.text.trim());
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(lines.text.trim()), SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [lines.text]);
+  const settled = useSettled(lines.text.trim(), SETTLE_MS);
   const field = useRef<HTMLTextAreaElement>(null);
   const isBlank = shown.length === 0;
   // An empty palette begins with typing.

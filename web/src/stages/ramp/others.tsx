@@ -4,7 +4,7 @@ import { useState } from "react";
 import { ask } from "../../api/queries";
 import { inWords } from "../../api/words";
 import { useCommands, usePalette } from "../../bench/context";
-import { useShelfCards } from "../../imports/shelf-cards";
+import { useShelfCards } from "../../cards/shelf-cards";
 import { HexBand } from "../../lens/chips";
 import { Patch } from "../../lens/patch";
 import { useScreen } from "../../shell/store";

@@ -42,28 +42,36 @@ export function useShelfCards<Kind extends Cards>(kind: Kind, always = "") {
   return { cards: page.data?.cards, field };
 }
 
-/** A palette of the shelf as the strip it is, to be chosen. */
+/** A palette of the shelf as the strip it is, to be chosen; `wide` over a view. */
 export function PaletteChoice({
   card,
   isChosen,
+  wide = false,
   onChoose,
 }: {
   card: PaletteCard;
   isChosen?: boolean;
+  wide?: boolean;
   onChoose: () => void;
 }) {
   return (
     <button
       type="button"
       aria-pressed={isChosen}
+      data-palette-card={card.id}
+      data-palette-name={card.name}
       className="block w-full text-left outline-offset-2"
       onClick={onChoose}
     >
-      <span className={`flex h-5 ${card.strip === "" ? "hatched" : ""}`}>
+      <span className={`flex ${wide ? "h-9" : "h-5"} ${card.strip === "" ? "hatched" : ""}`}>
         <HexBand strip={card.strip} />
       </span>
-      <span className={`block truncate text-small ${isChosen ? "font-semibold" : ""}`}>
-        {card.name} <span className="font-normal text-quiet">{card.count}</span>
+      <span className={`block truncate text-small ${wide || isChosen ? "mt-1 font-semibold" : ""}`}>
+        {card.name}{" "}
+        <span className="font-normal text-quiet">
+          {card.count}
+          {wide && (card.count === 1 ? " swatch" : " swatches")}
+        </span>
       </span>
     </button>
   );
