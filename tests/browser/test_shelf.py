@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
@@ -127,6 +127,7 @@ def test_swatch_names_are_searched_counts_are_shown_and_trash_comes_back_togethe
     page.get_by_role("button", name=re.compile("^Two")).click()
     page.get_by_role("region", name="Selection").get_by_role("button", name="Trash").click()
     expect(heading).to_have_text("Palettes 1")
+    expect(page.get_by_role("region", name="Selection")).to_have_count(0)
     page.get_by_role("button", name="Trash", exact=True).click()
     page.get_by_role("button", name="Select", exact=True).click()
     page.get_by_role("region", name="Selection").get_by_role("button", name="All").click()
@@ -134,3 +135,60 @@ def test_swatch_names_are_searched_counts_are_shown_and_trash_comes_back_togethe
     expect(page.get_by_text("2 palettes on the shelf again.")).to_be_visible()
     page.get_by_role("button", name="Back to the shelf").click()
     expect(heading).to_have_text("Palettes 3")
+
+
+def test_nothing_that_comes_late_moves_what_can_be_pressed(page: Page) -> None:
+    """A press that goes down on a button and up beside it would be lost."""
+    waiting: list[Route] = []
+    late = re.compile(r"/static/.*(account|library-menu|empty-trash)[^/]*\.js")
+    page.route(late, lambda route: waiting.append(route))
+    page.goto("/")
+    hint = page.get_by_role("heading", name="Begin with a picture")
+    expect(hint).to_be_visible()
+    standing = ("New palette", "Bring in files", "Trash", "Select")
+
+    def places() -> list[object]:
+        buttons = [page.get_by_role("banner").get_by_role("button", name=name, exact=True) for name in standing]
+        return [one.bounding_box() for one in (*buttons, page.get_by_role("searchbox"), page.get_by_label("Sort the shelf"))]
+
+    before = places()
+    assert None not in before
+    assert waiting, "they have not come yet"
+    for route in waiting:
+        route.continue_()
+    page.unroute(late)
+    expect(page.get_by_role("button", name="Archive …")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Account of"))).to_be_visible()
+    assert places() == before
+
+
+@pytest.mark.parametrize("reached", [True, False])
+@pytest.mark.provokes("status of 409")
+def test_what_is_selected_goes_once_or_stays_selected(page: Page, reached: bool) -> None:
+    full(page)
+    page.get_by_role("button", name="Select", exact=True).click()
+    bar = page.get_by_role("region", name="Selection")
+    bar.get_by_role("button", name="All").click()
+    expect(bar.get_by_role("status")).to_have_text("2 palettes selected")
+    address, waiting = "**/api/shelf/trashed", []
+    page.route(address, lambda route: waiting.append(route))
+    bar.get_by_role("button", name="Trash").click()
+    expect(bar.get_by_role("button", name="Trash")).to_be_disabled()
+    page.keyboard.press("Enter")
+    assert len(waiting) == 1
+    if reached:
+        waiting[0].continue_()
+    else:
+        waiting[0].fulfill(status=409, json={"code": "busy", "message": "Something else is done with these."})
+    page.unroute(address)
+    heading = page.get_by_role("heading", name=re.compile("^Palettes"))
+    if reached:
+        expect(page.get_by_text("2 palettes in the trash.")).to_be_visible()
+        expect(bar).to_have_count(0)
+        expect(heading).to_have_count(0)
+        page.get_by_role("button", name="Put them back").click()
+    else:
+        expect(page.get_by_role("alert")).to_be_visible()
+        expect(bar.get_by_role("status")).to_have_text("2 palettes selected")
+        expect(bar.get_by_role("button", name="Trash")).to_be_enabled()
+    expect(heading).to_have_text("Palettes 2")

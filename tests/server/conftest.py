@@ -29,6 +29,11 @@ class Api:
         assert response.status_code == status, response.content[:400]
         return response.json() if response.content and "json" in response.headers.get("Content-Type", "") else response
 
+    def put(self, path: str, body: Any, status: int = 200) -> Any:
+        response = self.client.put(f"/api{path}", json.dumps(body), content_type="application/json")
+        assert response.status_code == status, response.content
+        return response.json()
+
     def upload(self, data: bytes, name: str = "plate.png", status: int = 201) -> Any:
         response = self.client.post("/api/pictures", {"file": SimpleUploadedFile(name, data)})
         assert response.status_code == status, response.content[:400]

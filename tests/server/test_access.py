@@ -22,7 +22,7 @@ WITHOUT_IDS = {
     "get /api/health", "get /api/changes", "get /api/preparing", "get /api/ready", "get /api/usage",
     "get /api/session", "get /api/menus", "get /api/shelf/palettes", "get /api/shelf/ramps",
     "get /api/shelf/pictures", "get /api/shelf/palettes/named", "get /api/shelf/pictures/named", "get /api/shelf/ids",
-    "delete /api/trash", "post /api/imports",
+    "delete /api/trash", "put /api/shelf/trashed", "post /api/imports",
     "get /api/recipes", "post /api/recipes", "post /api/pictures", "post /api/palettes", "get /api/jobs", "post /api/jobs/batches",
     "get /api/library/archive", "post /api/library/archive", "get /api/colors/compare", "get /api/colors/parse",
     "post /api/colors/parse",

@@ -4,6 +4,7 @@ import random
 from datetime import timedelta
 from io import StringIO
 from typing import Any
+from uuid import UUID
 
 import pytest
 from django.core.management import call_command
@@ -16,6 +17,28 @@ from tests.server.conftest import Api
 from tests.server.stored import links_of, rewrite
 
 LATER = timedelta(days=31)
+
+
+def test_many_go_into_the_trash_and_out_of_it_in_one_request(api: Api, other: Api) -> None:
+    mine = [api.post("/palettes", {"text": text}, 201)["id"] for text in ("#102030", "#405060", "#708090")]
+    picture = api.upload(png(painted(12, 9)))["id"]
+    theirs = other.post("/palettes", {"text": "#a0b0c0"}, 201)["id"]
+    api.client.delete(f"/api/palettes/{mine[0]}")
+    before = Palette.objects.get(pk=mine[0]).trashed
+    body = {"palettes": [*mine[:2], theirs, str(UUID(int=7)), mine[1]], "pictures": [picture], "trashed": True}
+    assert api.put("/shelf/trashed", body) == {"palettes": mine[:2], "pictures": [picture]}, "another's and unknown ones are left out"
+    assert Palette.objects.get(pk=mine[0]).trashed == before, "it has lain there since"
+    assert [card["id"] for card in api.shelf()["palettes"]] == [mine[2]]
+    assert {card["id"] for card in api.shelf(trash="true")["palettes"]} == set(mine[:2])
+    assert api.shelf()["pictures"] == []
+    assert not Palette.objects.get(pk=theirs).trashed
+    assert api.put("/shelf/trashed", body | {"trashed": False}) == {"palettes": mine[:2], "pictures": [picture]}
+    assert len(api.shelf()["palettes"]) == 3
+    assert len(api.shelf()["pictures"]) == 1
+    assert api.put("/shelf/trashed", {"trashed": True}) == {"palettes": [], "pictures": []}
+    words = api.put("/shelf/trashed", {"palettes": [mine[0]] * 20_001, "trashed": True}, 422)["message"]
+    assert "20" in words
+    assert len(api.shelf()["palettes"]) == 3
 
 
 def everything_works(api: Api) -> int:

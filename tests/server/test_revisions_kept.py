@@ -6,6 +6,7 @@ from uuid import UUID
 
 import pytest
 from django.db import connection, transaction
+from django.test.utils import CaptureQueriesContext
 
 from huvren.core.palette.document import palette_from_document, palette_to_document
 from huvren.core.palette.operations.rename import RenamePalette
@@ -85,6 +86,13 @@ def test_a_step_that_was_taken_back_by_the_database_is_not_remembered(api: Api, 
     monkeypatch.setattr(palettes, "RECENT", mine)
     assert palettes.get_state(api.user, UUID(palette["id"])).palette.name == "By another"
     assert palettes.look_at(api.user, UUID(palette["id"])).palette.name == "By another"
+
+
+def test_what_a_step_has_made_is_remembered(api: Api) -> None:
+    palette = api.operate(api.post("/palettes", {"text": "#102030"}, 201), kind="rename_palette", name="Ink")
+    with CaptureQueriesContext(connection) as asked:
+        assert palettes.get_state(api.user, UUID(palette["id"])).palette.name == "Ink"
+    assert not any('"packed"' in query["sql"] for query in asked)
 
 
 def test_the_base_of_the_next_step_is_fetched_once(api: Api, django_assert_max_num_queries: Any) -> None:

@@ -100,6 +100,7 @@ def walked(api: Api, kind: str, limit: int, **query: Any) -> list[Any]:
     while True:
         page = api.get(f"/shelf/{kind}", limit=limit, cursor=cursor, **query)
         assert len(page["cards"]) <= limit
+        assert page["cards"] or not cursor, "where a page is said to follow there is one"
         assert whole in (None, (page["found"], page["all"]))
         whole = page["found"], page["all"]
         cards += page["cards"]

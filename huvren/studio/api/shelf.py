@@ -17,6 +17,8 @@ from huvren.studio.services.shelf import library, pages
 
 router = Router(tags=["shelf"])
 MOST_NAMED = 100
+MOST_MOVED = 20_000
+"""Of a kind, into the trash in one request."""
 
 
 class PaletteCard(BaseModel):
@@ -180,6 +182,21 @@ def found_ids(request: HttpRequest, finding: Query[Finding]) -> HttpResponse:
     """The ids of all palettes and pictures that are looked for, to do something with all of them."""
     found = {kind: pages.ids(request.user, kind, search=finding.q, trash=finding.trash) for kind in ("palettes", "pictures")}
     return HttpResponse(to_json(found), content_type="application/json")
+
+
+class Moving(Bounded):
+    """Cards that go into the trash together, or out of it."""
+
+    palettes: list[UUID] = Field([], max_length=MOST_MOVED)
+    pictures: list[UUID] = Field([], max_length=MOST_MOVED)
+    trashed: bool = Field(description="into the trash; else out of it")
+
+
+@router.put("/shelf/trashed", response=FoundIds)
+def set_trashed(request: HttpRequest, payload: Moving) -> FoundIds:
+    """Put cards into the trash together, or take them out. Tells which of them are now there; what is not on your shelf is not."""
+    moved = library.set_trashed(request.user, {"palettes": payload.palettes, "pictures": payload.pictures}, payload.trashed)
+    return FoundIds(palettes=moved["palettes"], pictures=moved["pictures"])
 
 
 @router.delete("/trash", response=RemovedOut)

@@ -94,6 +94,22 @@ export async function setTrashed(kind: CardKind, id: string, trashed: boolean): 
   }
 }
 
+/** As many cards of a kind go into the trash in one request. */
+const MOST_MOVED = 20_000;
+
+/** Many cards into the trash together, or out of it. Tells which of them are there now. */
+export async function setAllTrashed(cards: readonly (readonly [CardKind, string])[], trashed: boolean) {
+  const moved: (readonly [CardKind, string])[] = [];
+  for (let first = 0; first < cards.length; first += MOST_MOVED) {
+    const ids = { palettes: [] as string[], pictures: [] as string[] };
+    for (const [kind, id] of cards.slice(first, first + MOST_MOVED)) ids[kind].push(id);
+    const there = await unwrap(client.PUT("/api/shelf/trashed", { body: { ...ids, trashed } }));
+    for (const kind of ["pictures", "palettes"] as const)
+      for (const id of there[kind]) moved.push([kind, id]);
+  }
+  return moved;
+}
+
 /** Remove for good what is in the trash. */
 export function emptyTrash() {
   return unwrap(client.DELETE("/api/trash"));

@@ -307,6 +307,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/trashed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Trashed
+         * @description Put cards into the trash together, or take them out. Tells which of them are now there; what is not on your shelf is not.
+         */
+        put: operations["huvren_studio_api_shelf_set_trashed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trash": {
         parameters: {
             query?: never;
@@ -2644,6 +2664,27 @@ export interface components {
             palettes: string[];
             /** Pictures */
             pictures: string[];
+        };
+        /**
+         * Moving
+         * @description Cards that go into the trash together, or out of it.
+         */
+        Moving: {
+            /**
+             * Palettes
+             * @default []
+             */
+            palettes: string[];
+            /**
+             * Pictures
+             * @default []
+             */
+            pictures: string[];
+            /**
+             * Trashed
+             * @description into the trash; else out of it
+             */
+            trashed: boolean;
         };
         /**
          * RemovedOut
@@ -6413,6 +6454,48 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundIds"];
+                };
+            };
+            /** @description Refused, in words */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused, in words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    huvren_studio_api_shelf_set_trashed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Moving"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

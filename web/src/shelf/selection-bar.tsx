@@ -29,6 +29,7 @@ export function SelectionBar({ sought, trash }: { sought: string; trash: boolean
   const say = useScreen((screen) => screen.say);
   const { many } = useTrash();
   const [recipe, setRecipe] = useState(USUAL);
+  const [isMoving, setMoving] = useState(false);
   const kept = useQuery(ask.recipes());
   const chosenPictures = ofKind(chosen, "pictures");
   const chosenPalettes = ofKind(chosen, "palettes");
@@ -66,6 +67,16 @@ export function SelectionBar({ sought, trash }: { sought: string; trash: boolean
       say(inWords(error), { kind: "wrong" });
     }
   };
+  const move = async () => {
+    setMoving(true);
+    const cards = [
+      ...chosenPictures.map((id) => ["pictures", id] as const),
+      ...chosenPalettes.map((id) => ["palettes", id] as const),
+    ];
+    // What has not gone stays selected.
+    if (await many(cards, said.join(" and "), trash)) end();
+    setMoving(false);
+  };
   const choices = [
     { id: USUAL, label: "24 colors, as usual", use: "Perceptual split, not dithered." },
     ...(kept.data ?? []).map((entry) => ({
@@ -96,19 +107,7 @@ export function SelectionBar({ sought, trash }: { sought: string; trash: boolean
           </Button>
         </span>
       )}
-      <Button
-        disabled={count === 0}
-        onClick={() =>
-          void many(
-            [
-              ...chosenPictures.map((id) => ["pictures", id] as const),
-              ...chosenPalettes.map((id) => ["palettes", id] as const),
-            ],
-            said.join(" and "),
-            trash,
-          ).then(end)
-        }
-      >
+      <Button disabled={count === 0 || isMoving} onClick={() => void move()}>
         {trash ? "Put back" : "Trash"}
       </Button>
       <Button onClick={end}>Done</Button>

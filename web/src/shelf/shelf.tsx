@@ -59,6 +59,15 @@ function open(id: string) {
   navigate(`/palettes/${id}`);
 }
 
+/** The room of a button that has not come yet, so that what stands beside it stays where it is. */
+function RoomFor({ words }: { words: string }) {
+  return (
+    <span className="invisible">
+      <TextButton>{words}</TextButton>
+    </span>
+  );
+}
+
 /** Everything the artist owns. */
 export function Shelf() {
   const [trash, setTrash] = useState(false);
@@ -70,9 +79,7 @@ export function Shelf() {
   const shownPictures = useCards("pictures", looking);
   const shownRamps = useCards("ramps", looking);
   const kinds = [shownPalettes, shownPictures, shownRamps];
-  const session = useQuery({
-    ...ask.session(),
-  });
+  const session = useQuery(ask.session());
   const queries = useQueryClient();
   const say = useScreen((screen) => screen.say);
   useEffect(() => {
@@ -116,6 +123,10 @@ export function Shelf() {
         <header className="flex min-h-14 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-6 py-1">
           <h1 className="text-title font-bold tracking-tight">Huvren</h1>
           <span className="text-label text-quiet">{trash ? "Trash" : "Shelf"}</span>
+          {/* What has no width until it is known stands before the gap: nothing that arrives later may move a button under a hand. */}
+          <Suspense fallback={<span className="px-1.5 text-small text-quiet">{session.data?.user}</span>}>
+            {session.data && <AccountMenu name={session.data.user} />}
+          </Suspense>
           <span className="grow" />
           <input
             type="search"
@@ -151,25 +162,25 @@ export function Shelf() {
           >
             {trash ? "Back to the shelf" : "Trash"}
           </TextButton>
-          {trash && isHere && !isEmpty && (
-            <Suspense>
-              <EmptyTrash />
-            </Suspense>
+          {trash && (
+            <span className={isHere && !isEmpty ? "" : "invisible"}>
+              <Suspense fallback={<RoomFor words="Empty the trash" />}>
+                <EmptyTrash />
+              </Suspense>
+            </span>
           )}
-          {!isEmpty && !selection.chosen && <TextButton onClick={selection.begin}>Select</TextButton>}
+          <TextButton disabled={isEmpty || selection.chosen !== null} onClick={selection.begin}>
+            Select
+          </TextButton>
           {!trash && (
             <>
               <Button onClick={() => void begin()}>New palette</Button>
               <ChooseFile kind="any" label="Bring in files" />
             </>
           )}
-          <Suspense fallback={<span className="w-16" />}>
+          <Suspense fallback={<RoomFor words="Archive …" />}>
             <LibraryMenu />
           </Suspense>
-          <Suspense fallback={<span className="px-1.5 text-small text-quiet">{session.data?.user}</span>}>
-            {session.data && <AccountMenu name={session.data.user} />}
-          </Suspense>
-          {/* Last, where nothing that arrives later can move it under a hand. */}
           <SurroundSwitch />
         </header>
         {selection.chosen && (

@@ -23,7 +23,7 @@ export function TextButton({ className = "", ...rest }: ComponentProps<"button">
   return (
     <button
       type="button"
-      className={`min-h-7 rounded px-1.5 text-small font-semibold whitespace-nowrap hover:underline hover:underline-offset-4 disabled:font-normal disabled:text-quiet disabled:no-underline ${className}`}
+      className={`min-h-7 rounded px-1.5 text-small font-semibold whitespace-nowrap hover:underline hover:underline-offset-4 disabled:text-quiet disabled:no-underline ${className}`}
       {...rest}
     />
   );
