@@ -107,6 +107,10 @@ class Artist(Client):
         self.palette, self.revision = palette["id"], palette["revision"]
         self.swatches = [swatch["id"] for swatch in palette["swatches"]]
         self.name = palette["name"]
+        # Others begin after this one, and the proxy closes what is idle for long.
+        if self.connection is not None:
+            self.connection.close()
+            self.connection = None
 
     def edit(self) -> None:
         """Rename the palette: its name is that of the last edit. An edit whose fate is unknown is asked for before the next."""

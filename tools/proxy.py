@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
-from huvren.studio.bounds import LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
+from huvren.studio.bounds import HEAVY, LONG_DEADLINE_S, MOST_ANONYMOUS_BYTES, MOST_JSON_BYTES, SIGNED_OUT, UPLOADS
 
 SMALL_BYTES = 99_999
 """Bodies of fewer digits than six are taken without asking; nothing that is worth spooling fits in."""
@@ -45,6 +45,11 @@ class Places:
     @property
     def socket(self) -> Path:
         return self.folder / "app.sock"
+
+    @property
+    def heavy(self) -> Path:
+        """Of the processes that heavy requests go to, so that light ones never wait for a thread, an interpreter or a processor."""
+        return self.folder / "heavy.sock"
 
     @property
     def streams(self) -> Path:
@@ -78,7 +83,8 @@ def configuration(places: Places, host: str, port: int, trusted: tuple[str, ...]
         "error_page 500 502 504 =503 @away;"
     )
     uploads = "\n".join(
-        f"    location = {body.path} {{ client_max_body_size {body.most_bytes}; {asks} proxy_pass http://app; }}" for body in UPLOADS
+        f"    location = {body.path} {{ client_max_body_size {body.most_bytes}; {asks} proxy_pass http://heavy; }}"
+        for body in UPLOADS
     )
     temporary = "\n".join(
         f"  {kind}_temp_path {places.folder}/{kind};" for kind in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
@@ -118,7 +124,11 @@ http {{
   # Looked up anew for the request that asks: it passes here too.
   map $uri $asks_itself {{ volatile; default 0; /_may_send 1; /sign-in 1; {" ".join(f"{body.path} 1;" for body in UPLOADS)} }}
   map "$is_large$asks_itself" $asks_first {{ volatile; default 0; 10 1; }}
+  # The same that the lane takes for heavy (`huvren/studio/bounds.py`).
+  map $uri $is_heavy {{ volatile; default 0; "~{HEAVY.pattern}" 1; }}
+  map "$is_large$is_heavy" $who {{ volatile; default heavy; 00 app; }}
   upstream app {{ server unix:{places.socket} fail_timeout=0; }}
+  upstream heavy {{ server unix:{places.heavy} fail_timeout=0; }}
   upstream streams {{ server unix:{places.streams} fail_timeout=0; }}
   server {{
     listen {listened}:{port} backlog=2048;
@@ -133,9 +143,9 @@ http {{
     error_page 413 414 @too_large;
     error_page 502 504 =503 @away;
     if ($asks_first) {{ rewrite ^ /_large last; }}
-    location / {{ proxy_pass http://app; }}
+    location / {{ proxy_pass http://$who; }}
     location = /sign-in {{ client_max_body_size {MOST_ANONYMOUS_BYTES}; proxy_pass http://app; }}
-    location = /_large {{ internal; client_max_body_size {MOST_JSON_BYTES}; {asks} proxy_pass http://app$request_uri; }}
+    location = /_large {{ internal; client_max_body_size {MOST_JSON_BYTES}; {asks} proxy_pass http://heavy$request_uri; }}
 {uploads}
     location = /_may_send {{
       internal;

@@ -96,6 +96,9 @@ def kept_going(
             with contextlib.ExitStack() as stack:
                 process = _start(command, env, log, stack, reword)
                 running[:] = [process]
+                if ending.is_set():
+                    # It was begun while this ended, and nobody else knows of it yet.
+                    process.terminate()
                 started(process.pid)
                 process.wait()
                 end_session(process.pid)
@@ -113,30 +116,36 @@ def kept_going(
                 process.wait(timeout=grace_s)
             except subprocess.TimeoutExpired:
                 process.kill()
-        keeper.join(timeout=10)
+        keeper.join(timeout=grace_s + 10)
+
+
+YIELDING: list[str | Path] = ["nice", "-n", "10"]
+"""Before the words of what goes on at length: whoever answers at once has the processors first."""
 
 
 def working(env: dict[str, str], log: str = "worker") -> contextlib.AbstractContextManager[None]:
     """A worker process that does the jobs of the queue, started again should it end."""
-    return kept_going([PYTHON, ROOT / "manage.py", "work"], env, log, grace_s=5)
+    return kept_going([*YIELDING, PYTHON, ROOT / "manage.py", "work"], env, log, grace_s=5)
 
 
-THREADS = 24
+THREADS, HEAVY_THREADS = 10, 12
+"""Of each process for light requests, and of each for heavy ones; of these few work at once, the others wait for a turn."""
 OF_STREAMS, OF_WORKER = 5, 5
 
 
 def connections(workers: int) -> int:
     """How many connections to the database one `serve` may open, with a worker for jobs beside it: one for each thread, one for what
-    processes share and one for readiness, those of one process more while another takes its place, and those of the streams."""
-    return (workers + 1) * (THREADS + 2) + OF_STREAMS + OF_WORKER
+    processes share and one for readiness, those of one process of each kind more while another takes its place, and those of the
+    streams."""
+    return (workers + 1) * (THREADS + 2 + HEAVY_THREADS + 2) + OF_STREAMS + OF_WORKER
 
 
-def application(place: Places, workers: int, threads: int) -> list[str | Path]:
+def application(socket: Path, workers: int, threads: int) -> list[str | Path]:
     """The application's server. It begins its processes anew now and then, so that nothing that grows goes on growing."""
     recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
         PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--config", "python:huvren.site.gunicorn_config",
-        "--bind", f"unix:{place.socket}", "--workers", str(workers), "--threads", str(threads), "--timeout", "90",
+        "--bind", f"unix:{socket}", "--workers", str(workers), "--threads", str(threads), "--timeout", "90",
         "--graceful-timeout", "30", "--no-control-socket", "--worker-tmp-dir", "/tmp", "--limit-request-line", "8190",
         *recycled,
     ]  # fmt: skip
@@ -150,11 +159,16 @@ def streaming(place: Places) -> list[str | Path]:
     ]  # fmt: skip
 
 
-def behind_proxy(env: dict[str, str], place: Places, workers: int) -> dict[str, str]:
+HEAVY = "heavy"
+"""Who is there to take heavy requests stands in a folder of this name."""
+
+
+def behind_proxy(env: dict[str, str], place: Places, workers: int, handover: str = "handover") -> dict[str, str]:
     """The environment of an application behind our proxy. Few arenas: memory that is freed goes back to the system."""
     more = {
         "HUVREN_OWN_PROXY": "1",
-        "HUVREN_HANDOVER": str(place.folder / "handover"),
+        "HUVREN_HANDOVER": str(place.folder / handover),
+        "HUVREN_HEAVY": str(place.folder / HEAVY),
         "MALLOC_ARENA_MAX": "2",
         "MALLOC_TRIM_THRESHOLD_": "1048576",
     }
@@ -181,7 +195,7 @@ def _check_free(host: str, port: int) -> None:
 
 @contextlib.contextmanager
 def web(
-    env: dict[str, str], port: int, *, workers: int, threads: int = THREADS, host: str = "127.0.0.1", log: str = "server"
+    env: dict[str, str], port: int, *, workers: int, threads: int | None = None, host: str = "127.0.0.1", log: str = "server"
 ) -> Iterator[None]:
     """The application behind its proxy for the time of a block; whatever of it ends is started again.
 
@@ -197,9 +211,11 @@ def web(
         checked = subprocess.run([*map(str, command(place)), "-t"], capture_output=True, text=True)
         if checked.returncode != 0:
             raise StepFailed(f"The proxy refuses its configuration: {checked.stderr.strip()[-500:]}")
-        server = application(place, workers, threads)
+        light = application(place.socket, workers, threads or THREADS)
+        heavy = [*YIELDING, *application(place.heavy, workers, threads or HEAVY_THREADS)]
         with (
-            kept_going(server, behind_proxy(env, place, workers), log, grace_s=35, started=sessions.add),
+            kept_going(light, behind_proxy(env, place, workers), log, grace_s=35, started=sessions.add),
+            kept_going(heavy, behind_proxy(env, place, workers, HEAVY), f"{log}-heavy", grace_s=35, started=sessions.add),
             kept_going(streaming(place), env, f"{log}-streams", grace_s=5, started=sessions.add),
             kept_going(command(place), env, f"{log}-proxy", grace_s=15, started=sessions.add, reword=as_json),
         ):

@@ -8,6 +8,9 @@ from contextlib import contextmanager
 Watch = Callable[[str, float], None]
 """Called with what is done next, in words, and the share 0..1 that is done; raises `Cancelled` to end the work."""
 
+Hurry = Callable[[], bool]
+"""Asked between steps whether to be quick from now on; once it says so the work may be a sketch of what it would have been."""
+
 
 class TookTooLong(BaseException):
     """The time for a piece of work is over. No handler of ordinary errors catches it."""
@@ -42,6 +45,16 @@ def grant(seconds: float) -> None:
     """Give what this thread does so long from now on, whatever it had; where it has no end nothing changes."""
     if _DUE.at is not None:
         _DUE.at = time.monotonic() + seconds
+
+
+def never() -> bool:
+    """For work that takes the time it takes."""
+    return False
+
+
+def at_once() -> bool:
+    """For work that is quick from the beginning."""
+    return True
 
 
 def unwatched(step: str, share: float) -> None:

@@ -5,14 +5,17 @@ whom a shelf is shared with) is an entry in `ACTORS` and in the rows of `POLICY`
 """
 
 from collections.abc import Callable, Mapping
-from typing import Literal, TypeVar
+from functools import cache
+from types import SimpleNamespace
+from typing import Any, Literal, TypeVar, cast
 from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
-from django.db.models import Model, Q, QuerySet
+from django.db.models import Model, Q, QuerySet, UUIDField
 
 from huvren.core.errors import Unknown
 from huvren.studio.models import IndexMap, Job, JobFile, JobResult, KeptRecipe, LimitSet, Palette, Picture, RampCard, Revision
+from huvren.studio.prepared import Prepared
 
 User = AbstractBaseUser | AnonymousUser
 Action = Literal["see", "change", "remove"]
@@ -73,18 +76,29 @@ def visible(user: User, model: type[Object], action: Action = "see") -> QuerySet
     return model._default_manager.filter(_rule(user, model, action))
 
 
+def as_user(key: int) -> User:
+    """Whoever has this key, for questions that are put together before anybody asks them."""
+    return cast(User, SimpleNamespace(pk=key))
+
+
+@cache
+def _one(model: type[Object], action: Action, lock: bool) -> Prepared[Object]:
+    def rows(user: int, object_id: Any) -> QuerySet[Object]:
+        found = visible(as_user(user), model, action).filter(pk=object_id)
+        return found.select_for_update(of=("self",)) if lock else found
+
+    return Prepared(rows, int, UUID if isinstance(model._meta.pk, UUIDField) else int)
+
+
 def find(user: User, model: type[Object], object_id: UUID, action: Action = "see", *, lock: bool = False) -> Object:
     """One object, held until the transaction ends where `lock` says so.
 
     What somebody may not see is as unknown as what is not there. Raises `Unknown`.
     """
-    rows = visible(user, model, action)
-    if lock:
-        rows = rows.select_for_update(of=("self",))
-    found = rows.filter(pk=object_id).first()
-    if found is None:
+    rows: list[Object] = [] if user.pk is None else _one(model, action, lock)(user.pk, object_id)
+    if not rows:
         raise Unknown(f"There is no such {model._meta.verbose_name} on your shelf. It may have been removed for good.")
-    return found
+    return rows[0]
 
 
 def allowed(user: User, action: Action, thing: Model) -> bool:

@@ -2,14 +2,15 @@
 
 import uuid
 from collections.abc import Callable
-from typing import Any
+from typing import Any, ClassVar
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractUser
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 from huvren.core.names import folded, sort_key
+from huvren.studio.prepared import Prepared
 
 
 class OwnedBy(models.ForeignKey):  # type: ignore[type-arg]
@@ -50,8 +51,26 @@ def _sort_key() -> Derived:
     return Derived(default="", db_collation="C", of=lambda row: sort_key(row.name))
 
 
+class Artists(UserManager):  # type: ignore[type-arg]
+    """Django asks for somebody by their key with every request."""
+
+    use_in_migrations = False
+
+    def get(self, *args: Any, **kwargs: Any) -> Any:
+        if args or list(kwargs) != ["pk"] or not isinstance(kwargs["pk"], int):
+            return super().get(*args, **kwargs)
+        found = ARTIST(kwargs["pk"])
+        return found[0] if found else super().get(pk=kwargs["pk"])
+
+
 class Artist(AbstractUser):
     """Who works here. A model of our own, so that it can get more than Django's has without moving every row."""
+
+    objects: ClassVar["UserManager[Artist]"] = Artists()
+
+
+ARTIST = Prepared(lambda key: Artist.objects.filter(pk=key), int)
+"""Somebody, by their key."""
 
 
 class SignedIn(AbstractBaseSession):

@@ -10,12 +10,21 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from huvren.studio.models import Artist, SignedIn
+from huvren.studio.prepared import Prepared
 
 BEGAN, ADDRESS = "began", "address"
 
 
+PRESENT = Prepared(lambda key, now: SignedIn.objects.filter(session_key=key, expire_date__gt=now), str, datetime)
+"""A session that has not ended, by its key and the time."""
+
+
 class SessionStore(DatabaseSessions):
     """Django's sessions in our own table. The name is a part of how they are signed."""
+
+    def _get_session_from_db(self) -> Any:
+        found = PRESENT(self.session_key, timezone.now())
+        return found[0] if found else super()._get_session_from_db()  # type: ignore[misc]
 
     @classmethod
     def get_model_class(cls) -> Any:

@@ -23,6 +23,7 @@ from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, say, searches_l
 from huvren.core.reduction.reduce import choose, lay_out, prepare, reduce_picture
 from huvren.core.reduction.tuning.equations import gather
 from huvren.core.reduction.tuning.sample import Sample, take_sample
+from huvren.core.reduction.tuning.tune import SKETCH
 from huvren.core.reduction.weighing import RectangleMark, color_factors
 from tests.pictures import opaque, painted
 
@@ -51,6 +52,32 @@ def test_never_worse_from_afar_than_untuned(dither: str, colors: int) -> None:
         before, after = both(painted(60, 80, seed), colors=colors, dither=dither)
         assert after.figures.afar <= before.figures.afar + 1e-3
         assert len(after.rgb) == len(before.rgb) == colors
+
+
+@pytest.mark.parametrize("steps", range(8))
+def test_hurried_on_at_any_step_it_ends_soon_and_not_worse(steps: int) -> None:
+    """As when others come while it goes on: the best of what was tried by then, and no further step is begun."""
+    rgba = painted(120, 160)
+    recipe = ReduceRecipe(colors=8, dither="floyd-steinberg")
+    asked: list[int] = []
+    begun: list[str] = []
+
+    def hurry() -> bool:
+        asked.append(len(begun))
+        return len(asked) > steps
+
+    def watch(step: str, share: float) -> None:
+        begun.extend([step] if "tuning" in step else [])
+
+    hurried = reduce_picture(rgba, recipe, watch=watch, hurry=hurry)
+    before, after = both(rgba)
+    assert hurried.figures.afar <= before.figures.afar + 1e-3
+    assert after.figures.afar <= hurried.figures.afar * 1.1
+    if steps:
+        assert len(asked) == steps + 1
+        assert begun == begun[: asked[-1]], "once it is to hurry nothing further is tried"
+    else:
+        assert len(begun) == sum(many for _, many, _ in SKETCH.stages)
 
 
 SETTINGS: list[dict[str, Any]] = [

@@ -183,7 +183,7 @@ class Work:
 
 def test_each_is_killed_in_turn_and_all_of_them_together(studio: Studio) -> None:
     work = Work(studio)
-    for words in ("gunicorn huvren.site.wsgi", "nginx: worker", "nginx: master", "huvren.site.streams"):
+    for words in ("app.sock", "heavy.sock", "nginx: worker", "nginx: master", "huvren.site.streams"):
         work.edit()
         work.ask()
         kill(studio.of(words)[:1])

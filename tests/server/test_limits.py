@@ -33,10 +33,11 @@ from huvren.studio.api.parts import rates
 from huvren.studio.api.parts.rates import Rate
 from huvren.studio.errors import Busy, TooOften
 from huvren.studio.middleware.bodies import refusal
-from huvren.studio.models import FailedSignIn, Job, Palette, Picture, SignedIn
+from huvren.studio.models import FailedSignIn, Job, Palette, Picture, SignedIn, StoredBytes
 from huvren.studio.services.bench import reductions
 from huvren.studio.services.bench.pictures import WORKING, Working, WorkingCache
 from huvren.studio.services.load import gate, jobs, lane, preparing, quotas, readiness
+from huvren.studio.services.load.shared import Shared
 from huvren.studio.services.shelf import palettes
 from tests.pictures import painted, png
 from tests.server.conftest import Api
@@ -405,6 +406,34 @@ def test_the_lane_goes_in_turn_of_who_used_it_least() -> None:
     assert not one.waiting
 
 
+def test_nobody_waits_for_much_longer_than_what_they_used() -> None:
+    """Whoever used a little more than everybody that comes after would else wait for ever."""
+    now = [0.0]
+    one = lane.Lane(at_once=1, clock=lambda: now[0])
+    one._used = {who: (2.0 if who == 1 else 0.1, 0.0) for who in range(9)}
+    for number, who in enumerate((1, 2, 3, 4, 5)):
+        now[0] = float(number)
+        one.waiting.append((who, number))
+        one._came[number] = now[0]
+    turns = []
+    while one.waiting:
+        turns.append(next(entry for entry in one.waiting if one._is_next(entry)))
+        one.waiting.remove(turns[-1])
+    assert [who for who, _ in turns] == [2, 1, 3, 4, 5]
+
+
+def test_after_a_turn_those_of_other_processes_may_ask_first() -> None:
+    """The next of this one knows at once that a place is free; they look now and then."""
+    now = [50.0]
+    one = lane.Lane(at_once=1, clock=lambda: now[0], shared=Shared())
+    one._end(1, 0.2)
+    assert now[0] >= one._not_before, "nobody waits here: whoever comes goes in"
+    one.waiting.append((2, 1))
+    one._end(1, 0.2)
+    assert not one._has_places(2, [])
+    assert one._not_before == now[0] + one.asks_s
+
+
 def test_a_lane_that_somebody_waited_for_is_wanted_for_some_seconds() -> None:
     now = [1000.0]
     one = lane.Lane(at_once=1, clock=lambda: now[0])
@@ -480,10 +509,22 @@ def test_a_histogram_goes_before_pixels_do(api: Api) -> None:
 def test_while_others_wait_previews_are_smaller(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
     row = Picture.objects.get(pk=api.upload(png(painted(1100, 800)))["id"])
     monkeypatch.setattr(lane.LANE, "_waited", {})
+    WORKING.make_room(WORKING.most_bytes)
     usual = WORKING.get(row, preview=True, alpha_threshold=128)
     monkeypatch.setattr(lane.LANE, "waiting", [(-7, 1)])
     busy = WORKING.get(row, preview=True, alpha_threshold=128)
     assert busy.rgba.shape[0] * busy.rgba.shape[1] < usual.rgba.shape[0] * usual.rgba.shape[1] / 2
+
+
+def test_a_picture_that_is_decoded_already_is_not_decoded_for_its_preview(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    row = Picture.objects.get(pk=api.upload(png(painted(1100, 800)))["id"])
+    monkeypatch.setattr(lane.LANE, "_waited", {})
+    apart = WorkingCache(50 * MB).get(row, preview=True, alpha_threshold=128)
+    cache = WorkingCache(50 * MB)
+    cache.get(row, preview=False, alpha_threshold=128)
+    Picture.objects.filter(pk=row.pk).update(original=StoredBytes.objects.create(sha256="0" * 64, data=b"none", media_type="x"))
+    row.original.data = b"no picture"
+    assert (cache.get(row, preview=True, alpha_threshold=128).rgba == apart.rgba).all()
 
 
 def test_while_others_wait_colors_are_looked_for_quickly_and_that_is_said(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -508,6 +549,22 @@ def test_while_others_wait_colors_are_looked_for_quickly_and_that_is_said(api: A
     plain = proposed(dither="floyd-steinberg", tune=False)
     assert plain.is_full
     assert not plain.reduction.notes
+    asked: list[bool] = []
+
+    def came_meanwhile(self: lane.Lane, who: int) -> None:
+        """Nobody is there at the beginning; after three looks somebody waits."""
+        asked.append(who == row.owner_id)
+        self.waiting[:] = [(-7, 1)] if len(asked) > 3 else []
+
+    monkeypatch.setattr(lane.LANE, "waiting", list[tuple[int, int]]())
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(lane.Lane, "look_around", came_meanwhile)
+        hurried = proposed(dither="floyd-steinberg")
+    assert asked
+    assert all(asked)
+    assert not hurried.is_full
+    assert reductions.LOOKED_QUICKLY in hurried.reduction.notes
+    assert hurried.reduction.figures.afar <= usual.reduction.figures.afar * 1.5
     monkeypatch.setattr(lane.LANE, "waiting", [(-7, 1)] * reductions.MANY)
     quickest = proposed(dither="floyd-steinberg")
     assert not quickest.is_full

@@ -26,9 +26,11 @@ from django.db import connection
 from django.test import Client
 
 from bench.adversary import SLOW_CONNECTIONS
+from huvren.studio.bounds import HEAVY_BYTES
 from tests.pictures import painted, png
 from tests.waiting import ended, until
 from tools.postgres import free_port
+from tools.processes import named
 from tools.proxy import Places, as_json, command, configuration, places
 from tools.serving import OF_STREAMS, connections, kept_going, wait_for, web
 from tools.steps import LOGS, ROOT, StepFailed
@@ -74,6 +76,49 @@ def form(data: bytes) -> tuple[bytes, str]:
     edge = "----edge"
     head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\nContent-Type: image/png\r\n\r\n'
     return head.encode() + data + f"\r\n--{edge}--\r\n".encode(), f"multipart/form-data; boundary={edge}"
+
+
+def test_what_is_heavy_goes_to_processes_of_its_own(port: int) -> None:
+    """Those are held, as if somebody's work took all of them: whoever asks for little is answered all the same."""
+    cookie = signed_in()
+    heavy = named("heavy.sock", os.getpid())
+    assert heavy
+    palette = asked(port, "/api/palettes", b'{"text": "#102030 #405060"}', cookie)[2]
+    upload, kind = form(png(painted(40, 30)))
+    wishes: list[tuple[str, bytes | None, str]] = [
+        (f"/api/palettes/{palette['id']}/previews", b'{"picture": "x"}', "application/json"),
+        ("/api/pictures", upload, kind),
+        ("/api/recipes", b'{"name": "' + b" " * HEAVY_BYTES + b'"}', "application/json"),
+        ("/api/imports", form(b"#102030")[0], kind),
+        ("/api/library/archive", None, "application/json"),
+        (f"/api/palettes/{palette['id']}/merge-tree", b"{}", "application/json"),
+    ]
+    with ThreadPoolExecutor(len(wishes)) as pool:
+        try:
+            for process in heavy:
+                os.kill(process, signal.SIGSTOP)
+            waiting = [pool.submit(asked, port, path, body, cookie, **{"Content-Type": kind}) for path, body, kind in wishes]
+            for number in range(30):
+                small = json.dumps({"base": number + 1, "operation": {"kind": "rename_palette", "name": f"Step {number}"}})
+                answers = [
+                    asked(port, "/api/shelf/palettes", cookie=cookie), asked(port, "/api/ready"),
+                    asked(port, f"/api/palettes/{palette['id']}/operations", small.encode(), cookie),
+                    asked(port, "/api/colors/parse?text=red", cookie=cookie),
+                ]  # fmt: skip
+                assert [status for status, _, _ in answers] == [200] * len(answers), answers[1]
+            assert not [path for (path, _, _), answer in zip(wishes, waiting, strict=True) if answer.done()]
+        finally:
+            for process in heavy:
+                os.kill(process, signal.SIGCONT)
+    assert [answer.result()[0] for answer in waiting] == [422, 201, 422, 200, 200, 200]
+
+
+def test_they_yield_to_who_answers_at_once(port: int) -> None:
+    light = set(named("app.sock", os.getpid()))
+    heavy = set(named("heavy.sock", os.getpid()))
+    assert light
+    assert {os.getpriority(os.PRIO_PROCESS, process) for process in light} == {os.getpriority(os.PRIO_PROCESS, 0)}
+    assert {os.getpriority(os.PRIO_PROCESS, process) for process in heavy} == {min(19, os.getpriority(os.PRIO_PROCESS, 0) + 10)}
 
 
 def test_slow_visitors_keep_nobody_waiting(port: int) -> None:

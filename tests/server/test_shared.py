@@ -79,19 +79,51 @@ def test_a_database_that_is_away_keeps_nobody_waiting(monkeypatch: pytest.Monkey
     assert place
     assert place.connection is None
     away.give_back(place)
-    assert away.used_s(1) == 0
-    away.add(1, 5)
+    assert away.come(1) == 0
+    assert away.others(2) == 0
+    away.go(1, 5)
 
 
 def test_what_somebody_used_is_known_everywhere_and_fades(two: tuple[Shared, Shared]) -> None:
     one, other = two
-    one.add(7, 6)
-    one.add(7, 6)
-    assert 11.5 < other.used_s(7) <= 12
-    assert other.used_s(8) == 0
+    for _ in range(2):
+        assert one.come(7) < 6.1
+        one.go(7, 6)
+    assert 11.5 < other.come(7) <= 12
+    assert other.come(8) == 0
     with connection.cursor() as cursor:
         cursor.execute("UPDATE studio_worked SET at = at - interval '40 seconds'")
-    assert 2.8 < other.used_s(7) <= 3, "two half-lives"
+    assert 2.8 < other.come(7) <= 3, "two half-lives"
+
+
+def test_who_is_here_is_known_in_all_processes_and_counted_once(two: tuple[Shared, Shared]) -> None:
+    one, other = two
+    for shared in two:
+        shared.come(7)
+        shared.come(8)
+    one.come(8)
+    assert [shared.others(artist) for shared in two for artist in (7, 8, 9)] == [1, 1, 2, 1, 1, 2]
+    one.go(8)
+    other.go(8)
+    assert other.others(7) == 1, "once more than once"
+    one.go(8)
+    assert other.others(7) == 0
+    other.come(9)
+    other.close()
+    assert one.others(7) == 0, "who ends is not here"
+
+
+def test_what_one_goes_with_is_free_for_others(two: tuple[Shared, Shared]) -> None:
+    one, other = two
+    one.come(7)
+    places = [place for place in (one.take("seat"), one.take("stool")) if place]
+    one.go(7, 2, places)
+    assert len(places) == 2
+    assert granted() == 0
+    assert other.take("seat")
+    one.go(7, 0, places)
+    assert other.take("seat") is None
+    assert granted() == 1, "what was given back is not given back again"
 
 
 def inside(lane: Lane, who: int, leaves: threading.Event, names: list[str], name: str) -> threading.Thread:
@@ -123,12 +155,12 @@ def test_one_lane_for_all_processes_of_a_computer(two: tuple[Shared, Shared]) ->
         thread.join()
     assert names == ["first", "second"]
     assert granted() == 0
-    assert two[0].used_s(2) > 0
+    assert two[0].come(2) > 0
 
 
 def test_who_used_much_is_inside_once_wherever_they_ask(two: tuple[Shared, Shared]) -> None:
     lanes = [Lane(at_once=3, aside_s=0, shared=shared) for shared in two]
-    two[0].add(1, MUCH_S * 3)
+    two[0].go(1, MUCH_S * 3)
     leaves, names = threading.Event(), list[str]()
     threads = [inside(lanes[0], 1, leaves, names, "much")]
     until(lambda: names)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.progress import Watch, unwatched
+from huvren.core.progress import Hurry, Watch, never, unwatched
 from huvren.core.reduction.afar import sigma_of
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import listed_colors
@@ -18,7 +18,7 @@ from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, searches_longer
 from huvren.core.reduction.tuning.listed import tune_of_list
 from huvren.core.reduction.tuning.longer import tune_longer
 from huvren.core.reduction.tuning.sample import Framed
-from huvren.core.reduction.tuning.tune import SKETCH, STAGES, Task, tune
+from huvren.core.reduction.tuning.tune import Task, tune
 from huvren.core.reduction.weighing import color_factors, weighted_points
 
 
@@ -33,7 +33,7 @@ def _in_order(rgb: Bytes, fixed: int) -> Bytes:
 
 def better(
     frames: Sequence[Framed], histogram: Histogram, weights: Floats | None, recipe: ReduceRecipe, rgb: Bytes, fixed: int,
-    has_clear: bool, watch: Watch = unwatched, is_sketch: bool = False,
+    has_clear: bool, watch: Watch = unwatched, hurry: Hurry = never,
 ) -> Bytes:  # fmt: skip
     """(k, 3) uint8 colors for the frames, the first `fixed` as they are.
 
@@ -57,8 +57,8 @@ def better(
         Whether an index is left for clear pixels.
     watch : Watch
         Told of every step; what it raises is passed on.
-    is_sketch : bool
-        Quickly, for a piece that only shows what a setting does; of a list not at all.
+    hurry : Hurry
+        Quickly, to show what a setting does or while others wait; of a list not at all.
 
     Returns
     -------
@@ -88,10 +88,10 @@ def better(
         frames, histogram, color_factors(histogram, weights, protection), rgb, fixed, lay_out, sigma_of(recipe.distance), tile,
         parse_depth(recipe.depth) if tunes == "on-grid" else None,
     )  # fmt: skip
-    if tunes == "in-list" and is_sketch:
+    if tunes == "in-list" and hurry():
         return rgb
     if tunes == "in-list":
         return _in_order(tune_of_list(task, listed_colors(recipe), longer, watch), fixed)
     if longer:
         return _in_order(tune_longer(task, watch), fixed)
-    return _in_order(tune(task, watch, SKETCH if is_sketch else STAGES), fixed)
+    return _in_order(tune(task, watch, hurry), fixed)

@@ -15,7 +15,7 @@ from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.notation import parse_color
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.errors import BadInput
-from huvren.core.progress import Watch, part_of, unwatched
+from huvren.core.progress import Hurry, Watch, never, part_of, unwatched
 from huvren.core.ramp.plan import plain_only
 from huvren.core.reduction.afar import mean_from_afar, sigma_of
 from huvren.core.reduction.bettering import better
@@ -184,9 +184,9 @@ def _weights(rgba: Bytes, histogram: Histogram, recipe: ReduceRecipe, mask: Byte
 
 
 def choose(
-    prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = (), watch: Watch = unwatched, is_sketch: bool = False
+    prepared: Prepared, recipe: ReduceRecipe, keep: Sequence[ColorBytes] = (), watch: Watch = unwatched, hurry: Hurry = never
 ) -> Chosen:
-    """The colors for all frames. keep : 8-bit sRGB colors that must be among them; is_sketch : quickly, only to show.
+    """The colors for all frames. keep : 8-bit sRGB colors that must be among them; hurry : to look for them quickly, only to show.
 
     Raises `BadInput` for settings that contradict each other, and whatever the watch raises.
     """
@@ -202,7 +202,7 @@ def choose(
             len(wanted),
             prepared.wants_transparent,
             watch,
-            is_sketch,
+            hurry,
         )
     total = len(rgb) + prepared.wants_transparent
     if total > MOST:
@@ -247,7 +247,7 @@ def reduce_picture(
     histogram: Histogram | None = None,
     watch: Watch = unwatched,
     mask: Bytes | None = None,
-    is_sketch: bool = False,
+    hurry: Hurry = never,
 ) -> Reduction:
     """All three steps for one (h, w, 4) uint8 picture.
 
@@ -265,8 +265,8 @@ def reduce_picture(
         Told of every step; what it raises is passed on.
     mask : Bytes | None
         See `mask_of_gray`; in place of the recipe's marks, or None.
-    is_sketch : bool
-        Whether colors are looked for quickly, only to show.
+    hurry : Hurry
+        Whether colors are looked for quickly from then on, only to show.
 
     Returns
     -------
@@ -285,7 +285,7 @@ def reduce_picture(
     watch("choosing colors", 0.1)
     # A longer search is most of the work.
     chosen_at = 0.9 if searches_longer(recipe) else 0.4
-    chosen = choose(prepared, recipe, keep, part_of(watch, 0.1, chosen_at), is_sketch)
+    chosen = choose(prepared, recipe, keep, part_of(watch, 0.1, chosen_at), hurry)
     clock.append(time.perf_counter())
     watch("laying out pixels", chosen_at)
     indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)

@@ -37,6 +37,7 @@ class ReadyOut(BaseModel):
     ready: bool
     database: str
     queue: str
+    heavy: str
     disk: str
 
 
@@ -62,9 +63,9 @@ def health(request: HttpRequest) -> dict[str, str]:
 
 @router.get("/ready", auth=None, response={200: ReadyOut, 503: ReadyOut})
 def ready(request: HttpRequest) -> HttpResponse:
-    """Whether work can be done: the database, the queue and the disk. Answers within a second whatever is down."""
+    """Whether work can be done: the database, the queue, the disk and who takes heavy work. Answers within a second."""
     found = readiness.service_state()
-    said = ReadyOut(ready=found.is_ready, database=found.database, queue=found.queue, disk=found.disk)
+    said = ReadyOut(ready=found.is_ready, database=found.database, queue=found.queue, disk=found.disk, heavy=found.heavy)
     return HttpResponse(said.model_dump_json(), content_type="application/json", status=200 if found.is_ready else 503)
 
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
-from huvren.core.progress import Watch, unwatched
+from huvren.core.progress import Hurry, Watch, never, unwatched
 from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, Histogram
 from huvren.core.reduction.tuning.equations import Equations, gather, solve
@@ -26,11 +26,22 @@ Paint = Callable[[Bytes, Histogram, Bytes, bool], Bytes]
 """(h, w, 4) uint8, its histogram, (k, 3) uint8 colors → (h, w) uint8 indices, laid out as the recipe says, for a verdict; else
 it may be so almost, and quickly."""
 
-Stages = tuple[tuple[int, int, int], ...]
-STAGES: Stages = ((20_000, 5, 3), (64_000, 2, 3), (64_000, 1, 3))
-"""Pixels of the sample, how many palettes go on, and rounds of each."""
-SKETCH = ((10_000, 3, 1), (20_000, 1, 3))
-"""Stages for a piece that only shows what a setting does."""
+
+@dataclass(frozen=True)
+class Effort:
+    """stages : pixels of the sample, how many palettes go on, and rounds of each
+    looked_at : pixels, others than those, on which what was found is compared with the beginning
+    is_sure : whether a close thing is decided on the whole picture
+    """
+
+    stages: tuple[tuple[int, int, int], ...]
+    looked_at: int
+    is_sure: bool
+
+
+FULL = Effort(((20_000, 5, 3), (64_000, 2, 3), (64_000, 1, 3)), 64_000, True)
+SKETCH = Effort(((10_000, 3, 1), (20_000, 1, 3)), 20_000, False)
+"""To show what a setting does, and while others wait."""
 ALONE = 5
 """Rounds where there is one beginning only."""
 GRAINS = (0.03, 0.06, 0.1, 0.18)
@@ -40,7 +51,7 @@ MOST_PICKED = 48
 STRIDE = 2.0
 """How much longer than the equations say a step is."""
 EXPECTED = 0.02
-LOOKED_AT, OTHERS = 64_000, 1_000
+OTHERS = 1_000
 CLEAR_GAIN = 0.9
 """Errors of two palettes on a sample whose ratio is nearer to one than this are compared on the whole."""
 
@@ -261,7 +272,7 @@ def whole_error(task: Task, rgb: Bytes) -> float:
     return total / weight
 
 
-def settle_for(task: Task, found: Bytes) -> Bytes:
+def settle_for(task: Task, found: Bytes, effort: Effort = FULL) -> Bytes:
     """The colors that were found, unless those of the task are better: on a sample that was not looked at before.
 
     Parameters
@@ -270,23 +281,25 @@ def settle_for(task: Task, found: Bytes) -> Bytes:
         What is tuned: frames, recipe and the colors begun with.
     found : Bytes
         (k, 3) uint8 colors.
+    effort : Effort
+        How closely the two are compared.
 
     Returns
     -------
     Bytes
         (k, 3) uint8.
     """
-    sample = sample_of(task, LOOKED_AT, OTHERS)
+    sample = sample_of(task, effort.looked_at, OTHERS)
     first, last = verdict(task, sample, task.rgb).error, verdict(task, sample, found).error
-    if not sample.is_whole and CLEAR_GAIN * first <= last < first / CLEAR_GAIN:
+    if effort.is_sure and not sample.is_whole and CLEAR_GAIN * first <= last < first / CLEAR_GAIN:
         first, last = whole_error(task, task.rgb), whole_error(task, found)
     return found if last < first else task.rgb
 
 
-def tune(task: Task, watch: Watch = unwatched, stages: Stages = STAGES) -> Bytes:
+def tune(task: Task, watch: Watch = unwatched, hurry: Hurry = never) -> Bytes:
     """(k, 3) uint8 colors that look nearer from afar than those of the task, or these; the first `fixed` are the same.
 
-    The order of the others says nothing. Deterministic. Raises whatever the watch raises.
+    The order of the others says nothing. Deterministic, but where it is hurried on. Raises whatever the watch raises.
 
     Parameters
     ----------
@@ -294,8 +307,8 @@ def tune(task: Task, watch: Watch = unwatched, stages: Stages = STAGES) -> Bytes
         What is tuned: frames, recipe and the colors begun with.
     watch : Watch
         Told of every step; what it raises is passed on.
-    stages : Stages
-        What is tried, and for how long.
+    hurry : Hurry
+        Where it says so at the beginning little is tried; where it says so later the best of what has been tried is taken.
 
     Returns
     -------
@@ -304,18 +317,22 @@ def tune(task: Task, watch: Watch = unwatched, stages: Stages = STAGES) -> Bytes
     """
     if len(task.rgb) == task.fixed or len(task.rgb) < 2 or task.histogram.distinct <= len(task.rgb):
         return task.rgb
+    effort = SKETCH if hurry() else FULL
+    stages = effort.stages
     samples = {enough: sample_of(task, enough) for enough, _, _ in stages}
     sample = samples[stages[-1][0]]
     # What is needed is read off the largest sample, what works is tried on the smallest.
-    palettes = [task.rgb, *spanning(task, sample)][: stages[0][1]]
+    palettes = [task.rgb, *spanning(task, sample, GRAINS[: stages[0][1] - 1])]
     if len(palettes) == 1:
-        return settle_for(task, alternate(task, sample, task.rgb, ALONE).rgb)
+        return settle_for(task, alternate(task, sample, task.rgb, ALONE).rgb, effort)
     trials: list[Trial] = []
     for stage, (enough, many, rounds) in enumerate(stages):
         if stage:
             palettes = [trial.rgb for trial in sorted(trials, key=lambda trial: trial.error)[:many]]
-        trials = []
+        before, trials = trials, []
         for palette in palettes:
+            if effort is FULL and (tried := trials or before) and hurry():
+                return settle_for(task, min(tried, key=lambda trial: trial.error).rgb, SKETCH)
             watch("tuning the colors to the dither", (stage + len(trials) / len(palettes)) / len(stages))
             trials.append(alternate(task, samples[enough], palette, rounds))
-    return settle_for(task, min(trials, key=lambda trial: trial.error).rgb)
+    return settle_for(task, min(trials, key=lambda trial: trial.error).rgb, effort)

@@ -19,8 +19,9 @@ from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.views import gray_levels
 from huvren.core.stored.link import Link
 from huvren.studio.models import Picture
+from huvren.studio.prepared import Prepared
 from huvren.studio.services.shelf.cards import card_strip, hexes_of
-from huvren.studio.services.shelf.links import coverage_of, painted
+from huvren.studio.services.shelf.links import Links, coverage_of, painted
 from huvren.studio.services.shelf.palettes import State
 
 Triple = tuple[float, float, float]
@@ -211,13 +212,22 @@ def _link_out(link: Link, pictures: dict[str, Picture]) -> LinkOut:
     )  # fmt: skip
 
 
+PICTURE = Prepared(lambda key: Picture.objects.filter(pk=key), UUID)
+"""A picture by its id."""
+FEW = 4
+
+
+def _pictures_of(links: Links) -> dict[str, Picture]:
+    """Those that links name and that are still there, by their ids."""
+    ids = [link.picture for link in links]
+    rows = [row for key in ids for row in PICTURE(UUID(key))] if len(ids) <= FEW else list(Picture.objects.filter(id__in=ids))
+    return {str(row.id): row for row in rows}
+
+
 def palette_out(state: State) -> PaletteOut:
     """The whole palette at a revision, built without a check: everything in it was checked on the way in."""
     links = state.links
-    pictures = {
-        str(row.id): row
-        for row in Picture.objects.filter(id__in=[link.picture for link in links])
-    } if links else {}  # fmt: skip
+    pictures = _pictures_of(links)
     return PaletteOut.model_construct(
         id=state.row.id, name=state.palette.name, revision=state.revision.number, label=state.revision.label,
         can_undo=state.can_undo, can_redo=state.can_redo, updated=state.row.updated,

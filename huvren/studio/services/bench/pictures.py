@@ -85,11 +85,15 @@ class WorkingCache:
             if key in self._entries:
                 self._entries.move_to_end(key)
                 return self._entries[key]
-        with GATE.enter(picture.width * picture.height * DECODING_BYTES):
-            self.make_room(picture.width * picture.height * 4)
-            rgba = read_stored(picture)
-            if is_small:
-                rgba = scale_down(rgba, most)
+            decoded = self._entries.get((picture.original_id, 0, alpha_threshold))
+        if decoded:
+            rgba = scale_down(decoded.rgba, most)
+        else:
+            with GATE.enter(picture.width * picture.height * DECODING_BYTES):
+                self.make_room(picture.width * picture.height * 4)
+                rgba = read_stored(picture)
+                if is_small:
+                    rgba = scale_down(rgba, most)
         working = Working(rgba, alpha_threshold, not is_small)
         with self._lock:
             self._entries[key] = working

@@ -12,7 +12,7 @@ from huvren.core.errors import BadInput, Unknown
 from huvren.core.formats import Document, writers_of
 from huvren.core.palette import values
 from huvren.core.pictures import encode_gray
-from huvren.core.progress import Watch, part_of, unwatched
+from huvren.core.progress import Watch, at_once, never, part_of, unwatched
 from huvren.core.reduction.adopt import Adopted, adopt, kept_colors
 from huvren.core.reduction.afar import mean_from_afar, sigma_of
 from huvren.core.reduction.choosers import CHOOSERS
@@ -36,10 +36,10 @@ from huvren.studio.services.load.lane import LANE
 from huvren.studio.services.shelf import palettes
 from huvren.studio.services.shelf.links import Links, follow, frame_of, index_map_of, store_map
 
-MANY = 3
-"""From so many that wait for their turn on, previews do only what is quick."""
-NOT_TUNED = "Many others are waiting, so the colors of this preview are not tuned to the dither; those of the kept result are."
-LOOKED_QUICKLY = "Others are waiting, so the colors of this preview were looked for quickly; the kept result takes its time."
+MANY = 2
+"""From so many others that wait for their turn or have it on, previews do only what is quick."""
+NOT_TUNED = "Many others are at work, so the colors of this preview are not tuned to the dither; those of the kept result are."
+LOOKED_QUICKLY = "Others are at work, so the colors of this preview were looked for quickly; the kept result takes its time."
 
 
 @dataclass(frozen=True)
@@ -59,6 +59,24 @@ def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
     return f"{palette_id}:{base}:{recipe.model_dump_json(exclude={'tune', 'search', 'distance'})}"
 
 
+@dataclass
+class Manners:
+    """How an artist's preview goes on while others are at work; whether it was hurried on can be asked afterwards."""
+
+    artist: int
+    did_hurry: bool = False
+
+    def are_many(self) -> bool:
+        """Whether so many others are there that only what is quick is done."""
+        return LANE.is_wanted(by=MANY, besides=self.artist)
+
+    def hurry(self) -> bool:
+        """Whether anybody else is there, looked for anew."""
+        LANE.look_around(self.artist)
+        self.did_hurry = self.did_hurry or LANE.is_wanted(besides=self.artist)
+        return self.did_hurry
+
+
 def propose(
     picture: Picture, palette: values.Palette, recipe: ReduceRecipe, seed: str, *, preview: bool, watch: Watch = unwatched
 ) -> Proposed:
@@ -68,17 +86,18 @@ def propose(
     working = WORKING.get(picture, preview=small, alpha_threshold=recipe.alpha_threshold)
     keep = kept_colors(palette, recipe)
     done = as_previewed(recipe) if preview else recipe
-    is_sketch = preview and is_tuned(done) and LANE.is_wanted(besides=picture.owner_id)
-    is_plain = is_sketch and LANE.is_wanted(by=MANY, besides=picture.owner_id)
+    manners = Manners(picture.owner_id)
+    may_hurry = preview and is_tuned(done)
+    is_plain = may_hurry and manners.are_many()
     if is_plain:
         done = done.model_copy(update={"tune": False})
     parts = part_of(watch, 0.25, 0.85)
-    reduction = reduce_picture(working.rgba, done, keep, working.histogram, watch=parts, is_sketch=is_sketch)
-    if is_sketch:
+    reduction = reduce_picture(working.rgba, done, keep, working.histogram, watch=parts, hurry=manners.hurry if may_hurry else never)
+    if is_plain or manners.did_hurry:
         reduction = replace(reduction, notes=(*reduction.notes, NOT_TUNED if is_plain else LOOKED_QUICKLY))
     watch("storing the result", 0.85)
     adopted = adopt(palette, reduction, recipe, seed)
-    is_full = working.is_full and not is_sketch
+    is_full = working.is_full and not (is_plain or manners.did_hurry)
     return Proposed(adopted, reduction, is_full, say(recipe, len(keep)), picture.width * picture.height)
 
 
@@ -144,7 +163,7 @@ def piece_of(user: User, palette_id: UUID, picture_id: UUID, recipe: ReduceRecip
     state = palettes.get_state(user, palette_id)
     working = WORKING.get(picture, preview=True, alpha_threshold=recipe.alpha_threshold, tiny=True)
     prepared = prepare([working.rgba], recipe, [working.histogram])
-    chosen = choose(prepared, as_previewed(recipe), kept_colors(state.palette, recipe), is_sketch=True)
+    chosen = choose(prepared, as_previewed(recipe), kept_colors(state.palette, recipe), hurry=at_once)
     frame = prepared.frames[0]
     indices = paint(frame.rgba, frame.histogram, chosen.rgb, chosen.transparent, recipe).indices
     rgb = np.concatenate([chosen.rgb, np.full((1, 3), 255, dtype=np.uint8)])

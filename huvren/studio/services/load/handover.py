@@ -45,6 +45,12 @@ def has_come() -> None:
         (place / str(os.getpid())).touch()
 
 
+def present(folder: Path) -> list[int]:
+    """The processes that have come, by the folder in which they say so."""
+    come = folder / "come"
+    return [int(file.name) for file in come.iterdir()] if come.is_dir() else []
+
+
 def has_gone(master: Any, process: int) -> None:
     """In gunicorn's master: a process is over. One that has left has been replaced already."""
     come, leaving = _place("come"), _place("leaving")

@@ -41,8 +41,14 @@ class Lane:
     asks_s: float = 0.02
     """How often the next of a process asks whether a place is free that all share."""
     _inside: int = 0
+    _seen: threading.local = field(default_factory=threading.local)
+    """How many others there were when this thread last looked around, within its turn."""
     waiting: list[tuple[int, int]] = field(default_factory=list)
     _number: int = 0
+    _came: dict[int, float] = field(default_factory=dict)
+    """When those who wait came, by their numbers."""
+    _not_before: float = 0.0
+    """When the next of this process may ask for a shared place: those of others ask now and then only, and are to get one too."""
     _used: dict[int, tuple[float, float]] = field(default_factory=dict)
     _waited: dict[int, float] = field(default_factory=dict)
     """When somebody last had to wait."""
@@ -54,20 +60,32 @@ class Lane:
         return float(seconds * 0.5 ** ((now - when) / HALF_LIFE_S))
 
     def is_wanted(self, by: int = 1, besides: int = -1) -> bool:
-        """Whether so many wait for a turn; for one, whether anybody had to in the last seconds. `besides` does not count."""
-        if sum(who != besides for who, _ in list(self.waiting)) >= by:
+        """Whether so many others are here: they wait in this process now, or waited or were inside on this computer when one last
+        looked around; for one, whether anybody had to wait in the last seconds. `besides` does not count."""
+        if max(sum(who != besides for who, _ in list(self.waiting)), getattr(self._seen, "others", 0)) >= by:
             return True
         since = self.clock() - LATELY_S
         return by == 1 and any(who != besides and when > since for who, when in list(self._waited.items()))
 
+    def look_around(self, who: int) -> None:
+        """See anew how many others are here, in all processes of the computer, within one's turn."""
+        self._seen.others = self.shared.others(who) if self.shared else 0
+
     def _is_next(self, mine: tuple[int, int]) -> bool:
         now = self.clock()
-        return self._inside < self.at_once and mine == min(self.waiting, key=lambda entry: (self.used_s(entry[0], now), entry[1]))
+
+        def due(entry: tuple[int, int]) -> tuple[float, int]:
+            # What was used lately is waited for, and no more than that: nobody who came later for ever goes first.
+            return self._came.get(entry[1], 0.0) + self.used_s(entry[0], now), entry[1]
+
+        return self._inside < self.at_once and mine == min(self.waiting, key=due)
 
     def _has_places(self, who: int, held: list[Place]) -> bool:
         """Take what all processes share, where it is free: a place of this computer's, and who used much, the one that is theirs."""
         if self.shared is None:
             return True
+        if self.clock() < self._not_before:
+            return False
         wanted = [(f"lane {MACHINE}", self.at_once)]
         if self.used_s(who, self.clock()) > MUCH_S:
             wanted.append((f"artist {who}", 1))
@@ -91,14 +109,33 @@ class Lane:
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
         """Wait for one's turn and hold it. Raises `NoTurn`."""
-        held = list[Place]()
-        with self._turn:
+        held, taken_s = list[Place](), 0.0
+        used_s = self.shared.come(who) if self.shared else None
+        try:
+            self._wait_for(who, used_s, held)
+            begun = self.clock()
+            self.look_around(who)
+            try:
+                yield
+            finally:
+                self._seen.others = 0
+                taken_s = self.clock() - begun
+                self._end(who, taken_s)
+        finally:
             if self.shared:
-                self._used[who] = (self.shared.used_s(who), self.clock())
+                self.shared.go(who, taken_s, held)
+            with self._turn:
+                self._turn.notify_all()
+
+    def _wait_for(self, who: int, used_s: float | None, held: list[Place]) -> None:
+        with self._turn:
+            if used_s is not None:
+                self._used[who] = (used_s, self.clock())
             self._stand_aside(who)
             self._number += 1
             mine = (who, self._number)
             self.waiting.append(mine)
+            self._came[self._number] = self.clock()
             due = self.clock() + self.wait_s
             try:
                 while not ((is_next := self._is_next(mine)) and self._has_places(who, held)):
@@ -109,24 +146,19 @@ class Lane:
                 self._inside += 1
             finally:
                 self.waiting.remove(mine)
+                self._came.pop(mine[1], None)
                 # Whoever is next now may find another place free.
                 self._turn.notify_all()
-        begun = self.clock()
-        try:
-            yield
-        finally:
-            taken_s = self.clock() - begun
-            if self.shared:
-                self._give_back(held)
-                self.shared.add(who, taken_s)
-            with self._turn:
-                self._inside -= 1
-                now = self.clock()
-                self._used[who] = (self.used_s(who, now) + taken_s, now)
-                if len(self._used) > 1000:
-                    self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}
-                    self._waited = {key: when for key, when in self._waited.items() if now - when < LATELY_S}
-                self._turn.notify_all()
+
+    def _end(self, who: int, taken_s: float) -> None:
+        with self._turn:
+            self._inside -= 1
+            now = self.clock()
+            self._not_before = now + self.asks_s if self.waiting else 0.0
+            self._used[who] = (self.used_s(who, now) + taken_s, now)
+            if len(self._used) > 1000:
+                self._used = {key: entry for key, entry in self._used.items() if now - entry[1] < 10 * HALF_LIFE_S}
+                self._waited = {key: when for key, when in self._waited.items() if now - when < LATELY_S}
 
 
 LANE = Lane(shared=SHARED)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from django.db import connection, transaction
-from django.db.models import F
 
 from huvren.core.errors import TooLarge
 from huvren.studio import bounds
@@ -114,4 +113,5 @@ WHERE f.id = p.id AND f.bytes <> p.bytes
 
 def count_revision(palette: UUID, more: int) -> None:
     """Add the bytes of a revision that was just stored to those of its palette."""
-    Palette.objects.filter(pk=palette).update(bytes=F("bytes") + more)
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE studio_palette SET bytes = bytes + %s WHERE id = %s", [more, palette])

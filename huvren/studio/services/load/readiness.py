@@ -1,5 +1,6 @@
 """Whether work can be done: asked apart from the requests' own connections, and answered in time whatever is down."""
 
+import os
 import shutil
 import threading
 import time
@@ -10,6 +11,8 @@ import psycopg
 from django.conf import settings
 
 from huvren.studio.services.load.database import opened
+from huvren.studio.services.load.handover import present
+from huvren.studio.services.load.preparing import is_alive
 
 OK = "ok"
 ANSWER_WITHIN_S = 0.8
@@ -33,11 +36,12 @@ class Found:
     database: str
     queue: str
     disk: str
+    heavy: str
 
     @property
     def is_ready(self) -> bool:
         """Whether pages and palettes work; work of the queue may wait for a worker."""
-        return self.database == self.disk == OK
+        return self.database == self.disk == self.heavy == OK
 
 
 class _Looking:
@@ -98,9 +102,15 @@ def _disk(folder: Path, whose: str) -> str:
     return OK if free >= LEAST_FREE else f"{whose} disk has only {free // 1048576} MB free"
 
 
+def _heavy() -> str:
+    """Whether a process of this computer takes pictures and reductions, where those go to processes of their own."""
+    folder = os.environ.get("HUVREN_HEAVY")
+    return OK if not folder or any(map(is_alive, present(Path(folder)))) else "nobody takes pictures and reductions just now"
+
+
 def service_state() -> Found:
     """How everything stands now."""
     begun = time.monotonic()
     disk = _disk(settings.STATE if settings.STATE.exists() else Path.cwd(), "this server's")
     database, queue, beneath = _LOOKING.answers(ANSWER_WITHIN_S - (time.monotonic() - begun))
-    return Found(database, queue, disk if disk != OK else beneath)
+    return Found(database, queue, disk if disk != OK else beneath, _heavy())

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import F, OuterRef, QuerySet, Subquery
+from django.db.models import Exists, F, OuterRef, QuerySet, Subquery
 from django.utils import timezone
 
 from huvren.core.errors import BadInput, Unknown
@@ -15,10 +15,11 @@ from huvren.core.palette.document import understand_palette
 from huvren.core.palette.operations import Operation
 from huvren.core.stored.link import understand_links
 from huvren.core.versions import BadDocument
-from huvren.studio.access import User, find, key_of, visible
+from huvren.studio.access import User, as_user, find, key_of, visible
 from huvren.studio.bounds import MB
 from huvren.studio.errors import StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
+from huvren.studio.prepared import Prepared
 from huvren.studio.services.load.quotas import check_bytes, make_room
 from huvren.studio.services.load.remembering import Remembered
 from huvren.studio.services.shelf.cards import write_card
@@ -94,10 +95,15 @@ def contents_of(revision: Revision, name: str) -> Contents:
     return RECENT.get((revision.palette_id, revision.pk), lambda: read_contents(name, *stored_of(revision)))
 
 
+SEARCHED = ("strip", "colors", "searched", "tag_words")
+"""What of a palette's row is only written, and looked for by the database."""
+
+
 def _heads() -> QuerySet[Revision]:
-    """Present revisions without what they hold, and with the number of the palette's last one as `last`."""
+    """Present revisions without what they hold, with their palette and with the number of its last one as `last`."""
     newest = Revision.objects.filter(palette=OuterRef("palette")).order_by("-number").values("number")[:1]
-    return Revision.objects.filter(number=F("palette__head")).defer("packed").annotate(last=Subquery(newest))
+    rows = Revision.objects.filter(number=F("palette__head")).annotate(last=Subquery(newest))
+    return rows.select_related("palette").defer("packed", *(f"palette__{name}" for name in SEARCHED))
 
 
 def _head(row: Palette) -> Revision:
@@ -110,9 +116,29 @@ def _state(row: Palette, revision: Revision | None = None) -> State:
     return State(row, current, contents_of(current, row.name), current.parent is not None, redo)
 
 
+def _seen(user: int, palette_id: UUID) -> QuerySet[Revision]:
+    children = Revision.objects.filter(palette=OuterRef("palette"), parent=OuterRef("number"))
+    seen = _heads().filter(palette_id=palette_id, palette__in=visible(as_user(user), Palette))
+    return seen.annotate(has_children=Exists(children))
+
+
+SEEN_HEAD = Prepared(_seen, int, UUID)
+"""The head of a palette that may be seen, with the palette, by the key of who asks and its id."""
+
+
+def _seen_head(user: User, palette_id: UUID) -> Revision:
+    """Raises `Unknown`."""
+    found = SEEN_HEAD(key_of(user), palette_id)
+    return found[0] if found else _head(find(user, Palette, palette_id))
+
+
 def get_state(user: User, palette_id: UUID) -> State:
-    """The palette as it is now."""
-    return _state(find(user, Palette, palette_id))
+    """The palette as it is now. Raises `Unknown`."""
+    current = _seen_head(user, palette_id)
+    if not hasattr(current, "has_children"):
+        return _state(current.palette, current)
+    row = current.palette
+    return State(row, current, contents_of(current, row.name), current.parent is not None, current.has_children)
 
 
 def seen_palette(user: User, palette_id: str) -> str:
@@ -125,18 +151,24 @@ def seen_palette(user: User, palette_id: str) -> str:
 
 def look_at(user: User, palette_id: UUID) -> Contents:
     """What the palette holds now, by one query: for what is asked again and again while a control moves."""
-    revision = _heads().select_related("palette").filter(palette_id=palette_id, palette__in=visible(user, Palette)).first()
-    if revision is None:
-        return _state(find(user, Palette, palette_id)).contents
+    revision = _seen_head(user, palette_id)
     return contents_of(revision, revision.palette.name)
+
+
+def _changed(user: int, palette_id: UUID) -> QuerySet[Revision]:
+    locked = _heads().select_for_update(of=("palette",))
+    return locked.filter(palette_id=palette_id, palette__in=visible(as_user(user), Palette, "change"))
+
+
+CHANGED_HEAD = Prepared(_changed, int, UUID)
+"""The same of one that may be changed, whose row is held until the transaction ends."""
 
 
 def open_for_change(user: User, palette_id: UUID, base: int) -> State:
     """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
     # One query locks the palette and fetches its head. It comes back empty where another change was waited for, since
     # the head it joined is no longer one; then, and where there is no such palette, it is asked step by step.
-    together = _heads().select_related("palette").select_for_update(of=("palette",))
-    revision = together.filter(palette_id=palette_id, palette__in=visible(user, Palette, "change")).first()
+    revision = next(iter(CHANGED_HEAD(key_of(user), palette_id)), None)
     row = find(user, Palette, palette_id, "change", lock=True) if revision is None else revision.palette
     if row.head != base:
         raise StaleRevision(_state(row))
