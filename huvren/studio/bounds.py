@@ -62,8 +62,8 @@ def deadline_s(path: str) -> float:
 
 
 HEAVY = re.compile(
-    r"/(?:previews|previews/size|reductions|errors|figures|curve|match|merge-tree|fit|gray|seen|dithered|sample|samples|archive|zip)$"
-    r"|^/api/(?:imports|pictures)$"
+    r"/(?:previews|previews/size|reductions|errors|figures|curve|match|merge-tree|fit|gray|seen|dithered|piece|review|sample|samples|archive"
+    r"|zip)$|^/api/(?:imports|pictures|palettes)$"
 )
 """What takes more than a moment of a processor, by the end of its address."""
 HEAVY_BYTES = 100_000

@@ -92,6 +92,7 @@ def test_what_is_heavy_goes_to_processes_of_its_own(port: int) -> None:
         ("/api/imports", form(b"#102030")[0], kind),
         ("/api/library/archive", None, "application/json"),
         (f"/api/palettes/{palette['id']}/merge-tree", b"{}", "application/json"),
+        ("/api/palettes", b'{"picture": "11111111-1111-4111-8111-111111111111"}', "application/json"),
     ]
     with ThreadPoolExecutor(len(wishes)) as pool:
         try:
@@ -110,7 +111,7 @@ def test_what_is_heavy_goes_to_processes_of_its_own(port: int) -> None:
         finally:
             for process in heavy:
                 os.kill(process, signal.SIGCONT)
-    assert [answer.result()[0] for answer in waiting] == [422, 201, 422, 200, 200, 200]
+    assert [answer.result()[0] for answer in waiting] == [422, 201, 422, 200, 200, 200, 404]
 
 
 def test_they_yield_to_who_answers_at_once(port: int) -> None:

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Ready
-         * @description Whether work can be done: the database, the queue and the disk. Answers within a second whatever is down.
+         * @description Whether work can be done: the database, the queue, the disk and who takes heavy work. Answers within a second.
          */
         get: operations["huvren_studio_api_general_ready"];
         put?: never;
@@ -1952,6 +1952,8 @@ export interface components {
             database: string;
             /** Queue */
             queue: string;
+            /** Heavy */
+            heavy: string;
             /** Disk */
             disk: string;
         };
