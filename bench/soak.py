@@ -50,6 +50,18 @@ class Notes:
     nasty: dict[str, list[tuple[int, float]]] = field(default_factory=dict)
     lock: threading.Lock = field(default_factory=threading.Lock)
     part: str = "calm"
+    processors: dict[str, list[int]] = field(default_factory=dict)
+    """By part, what the processors had done in all before it, and how much of that the computer under this one had taken."""
+
+    def begin(self, part: str) -> None:
+        words = Path("/proc/stat").read_text().split("\n", 1)[0].split()[1:9]
+        self.processors[part] = [sum(map(int, words)), int(words[7])]
+        self.part = part
+
+    def taken_away(self, part: str, following: str) -> float:
+        """The share of the processors' time in a part that the computer under this one took for others (proc(5), “steal”)."""
+        (begun, had), (ended, has) = self.processors[part], self.processors[following]
+        return (has - had) / max(ended - begun, 1)
 
     def add(self, kind: str, status: int, taken_ms: float, said: str) -> None:
         with self.lock:
@@ -286,14 +298,14 @@ def main() -> int:
             third = options.minutes * 60 / 4
             print(f"{options.clients} artists at work", flush=True)
             time.sleep(5)
-            notes.part = "calm"
+            notes.begin("calm")
             time.sleep(third)
-            notes.part = "under attack"
+            notes.begin("under attack")
             print("the adversary begins", flush=True)
             adversary.begin()
             time.sleep(third * 2.6)
             notes.nasty = adversary.end()
-            notes.part = "killing"
+            notes.begin("killing")
             print("a worker, the job worker and the database are killed", flush=True)
             _kill_each_once(cluster)
             time.sleep(max(third * 0.4, 10))
@@ -324,11 +336,13 @@ def table(notes: Notes, memory: Memory, clients: int, minutes: float, lost: list
         over = p95(notes.times_ms.get(("under attack", kind), [])) > most
         rows.append(f"| {kind} | {cells[0]} | {cells[1]} | {most} ms | {'over' if over else ''} |")
     seen = ", ".join(f"{size:.0f}" for size in memory.by_minute())
+    taken = notes.taken_away("calm", "under attack"), notes.taken_away("under attack", "killing")
     rows += [
         "",
         f"{clients} artists, {minutes:g} minutes, two servers with a process each, two workers. Answers of 500 and above, or none: "
         f"{sum(map(len, notes.broken.values()))} before the killing; 503 or none while it went on: {sum(notes.away.values())}. "
         f"Acknowledged edits lost: {len(lost)}. "
+        f"Of the processors the computer under this one took for others {taken[0]:.0%} while it was calm and {taken[1]:.0%} under attack. "
         f"The largest worker, MiB, median of each minute: {seen}; peak {memory.peak_mib():.0f}.",
         "",
         "| the adversary sent | answers | longest |", "|---|---|---:|",

@@ -169,6 +169,7 @@ def behind_proxy(env: dict[str, str], place: Places, workers: int, handover: str
         "HUVREN_OWN_PROXY": "1",
         "HUVREN_HANDOVER": str(place.folder / handover),
         "HUVREN_HEAVY": str(place.folder / HEAVY),
+        "HUVREN_PROCESSES": str(workers),
         "MALLOC_ARENA_MAX": "2",
         "MALLOC_TRIM_THRESHOLD_": "1048576",
     }

@@ -70,6 +70,10 @@ HEAVY_BYTES = 100_000
 """Bodies from which any request does."""
 
 
+CACHE_BYTES = _number("HUVREN_CACHE_MB", 512) * MB // _number("HUVREN_PROCESSES", 2)
+"""Decoded pictures that one process keeps for the next preview: its share of what all of a `serve` keep."""
+
+
 @dataclass(frozen=True)
 class Quota:
     """What one artist may keep at most, and how many jobs may wait or go on at once."""

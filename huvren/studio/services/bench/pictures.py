@@ -23,6 +23,7 @@ from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, open_pictu
 from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram, count_distinct
 from huvren.studio.access import User, key_of, visible
+from huvren.studio.bounds import CACHE_BYTES
 from huvren.studio.models import Picture, StoredBytes
 from huvren.studio.services.load.gate import GATE
 from huvren.studio.services.load.lane import LANE
@@ -123,7 +124,7 @@ class WorkingCache:
             return sum(entry.bytes for entry in self._entries.values())
 
 
-WORKING = WorkingCache(256 * 1024 * 1024)
+WORKING = WorkingCache(CACHE_BYTES)
 
 
 def _store(data: bytes, media_type: str) -> StoredBytes:
