@@ -342,7 +342,8 @@ def table(notes: Notes, memory: Memory, clients: int, minutes: float, lost: list
         f"{clients} artists, {minutes:g} minutes, two servers with a process each, two workers. Answers of 500 and above, or none: "
         f"{sum(map(len, notes.broken.values()))} before the killing; 503 or none while it went on: {sum(notes.away.values())}. "
         f"Acknowledged edits lost: {len(lost)}. "
-        f"The computer under this one took for others {taken[0]:.0%} of the processors while it was calm and {taken[1]:.0%} under attack. "
+        f"The computer under this one took for others {taken[0]:.0%} of the processors while it was calm "
+        f"and {taken[1]:.0%} under attack. "
         f"The largest worker, MiB, median of each minute: {seen}; peak {memory.peak_mib():.0f}.",
         "",
         "| the adversary sent | answers | longest |", "|---|---|---:|",

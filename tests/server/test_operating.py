@@ -26,6 +26,8 @@ from tests.server.conftest import Api
 from tests.server.test_library import full_shelf
 from tools import backup
 from tools.postgres import Cluster
+from tools.proxy import Places
+from tools.serving import behind_proxy
 from tools.setup import environment
 from tools.steps import PYTHON, ROOT, StepFailed
 
@@ -229,6 +231,12 @@ def test_serving_a_demo_to_the_world_is_refused() -> None:
     refused = subprocess.run([PYTHON, ROOT / "manage.py", "check"], cwd=ROOT, env=env, capture_output=True, text=True)
     assert refused.returncode != 0
     assert "without a password" in refused.stderr
+
+
+def test_decoded_pictures_are_kept_for_all_processes_together(tmp_path: Path) -> None:
+    env = behind_proxy({**environment(), "HUVREN_CACHE_MB": "400"}, Places(tmp_path), 4)
+    words = [PYTHON, "-c", "from huvren.studio.bounds import CACHE_BYTES; print(CACHE_BYTES)"]
+    assert int(subprocess.run(words, cwd=ROOT, env=env, capture_output=True, text=True, check=True).stdout) == 100 * 1024 * 1024
 
 
 def test_every_setting_is_written_down() -> None:
