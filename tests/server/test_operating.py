@@ -136,7 +136,7 @@ def test_a_backup_restored_elsewhere_is_the_same_in_every_object_and_export(
     after = contents(here())
     assert there["studio_palette"] != after["studio_palette"], "what came later is not in it"
     api.client.delete(f"/api/palettes/{api.shelf()['palettes'][0]['id']}")
-    after_backup = {"studio_palette", "studio_revision", "studio_asked", "django_session"}
+    after_backup = {"studio_palette", "studio_revision", "studio_asked", "studio_worked", "django_session"}
     assert {name: there[name] for name in there if name not in after_backup} == {
         name: after[name] for name in after if name not in after_backup
     }

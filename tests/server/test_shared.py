@@ -110,7 +110,7 @@ def test_who_is_here_is_known_in_all_processes_and_counted_once(two: tuple[Share
     assert other.others(7) == 0
     other.come(9)
     other.close()
-    assert one.others(7) == 0, "who ends is not here"
+    until(lambda: one.others(7) == 0, "who ends is not here")
 
 
 def test_what_one_goes_with_is_free_for_others(two: tuple[Shared, Shared]) -> None:
