@@ -114,8 +114,8 @@ class Lane:
         try:
             self._wait_for(who, used_s, held)
             begun = self.clock()
-            self.look_around(who)
             try:
+                self.look_around(who)
                 yield
             finally:
                 self._seen.others = 0
