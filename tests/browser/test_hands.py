@@ -335,6 +335,7 @@ def test_whoever_leaves_while_a_step_is_under_way_is_asked_and_the_step_is_said_
         )
         page.get_by_label("Palette name").fill("Glaze trials")
         page.keyboard.press("Enter")
+        page.wait_for_function("window.stood !== undefined")
         assert page.evaluate("window.stood") == "3 swatches · saving …"
         with page.expect_event("dialog") as leaving:
             page.evaluate("() => void setTimeout(() => location.reload())")

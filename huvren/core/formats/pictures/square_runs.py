@@ -39,10 +39,12 @@ def _parted(changes: Flags) -> list[tuple[int, int]]:
 
 def _without_narrow(spans: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """Runs without the blur between two of them."""
-    widths = np.array([end - begin for begin, end in spans])
+    rising = np.sort(np.array([end - begin for begin, end in spans]))
+    up_to = np.cumsum(rising)
     # The usual width is that of the run which a pixel of the middle lies in.
-    usual = np.sort(np.repeat(widths, widths))[widths.sum() // 2] if widths.sum() else 0
-    return [span for span, width in zip(spans, widths.tolist(), strict=True) if width >= max(usual * NARROW, 1)]
+    usual = rising[np.searchsorted(up_to, up_to[-1] // 2, side="right")] if up_to[-1] else 0
+    least = max(usual * NARROW, 1)
+    return [(begin, end) for begin, end in spans if end - begin >= least]
 
 
 def _bands(block: Bytes, tolerance: int) -> list[tuple[int, int]]:
@@ -77,13 +79,13 @@ def _tiles(block: Bytes, tolerance: int) -> Iterator[tuple[int, int, int, int]]:
         # Noise is taken out by the middle one of several rows; what is exact needs but one.
         profile = np.median(band[:: max(1, len(band) // 16)], axis=0).astype(np.uint8) if tolerance else band[len(band) // 2]
         runs = _without_narrow(_parted(largest_difference(profile[1:], profile[:-1]) > tolerance))
-        looks = [np.median(profile[left:right], axis=0).astype(np.uint8) for left, right in runs] if tolerance else []
         looked += len(runs)
         if looked > MOST_LOOKED:
             return
         if tolerance and width < 3 * len(runs):
             continue  # noise: nothing as narrow as that stays apart in a lossy picture
-        for left, right in _joined(runs, looks, tolerance) if tolerance else runs:
+        looks = [np.median(profile[left:right], axis=0).astype(np.uint8) for left, right in runs] if tolerance else []
+        for left, right in _joined(runs, looks, tolerance):
             # Specks, as letters are made of, are no squares; in a picture of one line every pixel may be one.
             if height == 1 or width == 1 or (right - left) * (bottom - top) >= FEWEST_PIXELS_A_PIECE:
                 yield left, top, right, bottom
