@@ -8,3 +8,6 @@ __version__ = "0.18.0"
 # of the kernels soon sleep instead of spinning, which would take a core from the server or the browser.
 os.environ.setdefault("NUMBA_THREADING_LAYER", "omp")
 os.environ.setdefault("GOMP_SPINCOUNT", "2000")
+# Read by NumPy's linear algebra when it is loaded. Our systems of equations are small: one is solved within a millisecond, and in
+# 200 where its threads wait for each other on processors that others are at work on.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")

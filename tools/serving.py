@@ -175,7 +175,7 @@ def behind_proxy(env: dict[str, str], place: Places, workers: int, handover: str
     }
     # A process for each core, and threads that sleep while they wait: what computes does not stand in its own way.
     cores = env.get("NUMBA_NUM_THREADS") or str(max(1, (os.cpu_count() or 1) // workers))
-    more |= {"NUMBA_NUM_THREADS": cores, "OPENBLAS_NUM_THREADS": cores, "OMP_WAIT_POLICY": "passive"}
+    more |= {"NUMBA_NUM_THREADS": cores, "OMP_WAIT_POLICY": "passive"}
     if env.get("HUVREN_METRICS") == "1":
         figures = place.folder / "figures"
         figures.mkdir(exist_ok=True)

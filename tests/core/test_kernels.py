@@ -76,6 +76,19 @@ def test_what_is_late_begins_no_kernel_and_hears_so_itself() -> None:
     assert oklab_to_srgb(np.array([0.5, 0.1, 0.1])).shape == (3,)
 
 
+def test_equations_are_solved_by_one_thread_unless_the_environment_says_otherwise() -> None:
+    look = (
+        "from huvren.core.reduction.tuning import equations\nfrom threadpoolctl import threadpool_info\n"
+        "print(sorted({row['num_threads'] for row in threadpool_info() if row['user_api'] == 'blas'}))"
+    )
+    plain = {name: value for name, value in os.environ.items() if not name.endswith("_NUM_THREADS")}
+    for told, threads in (({}, "[1]"), ({"OPENBLAS_NUM_THREADS": "2"}, "[2]")):
+        run = subprocess.run(
+            [sys.executable, "-c", look], cwd=ROOT, env={**plain, **told}, capture_output=True, text=True, check=True
+        )
+        assert run.stdout.strip() == threads
+
+
 def test_a_place_that_cannot_be_written_to_is_no_error(tmp_path: Path) -> None:
     blocked = tmp_path / "file"
     blocked.write_text("")

@@ -176,6 +176,29 @@ def test_who_used_much_is_inside_once_wherever_they_ask(two: tuple[Shared, Share
     assert granted() == 0
 
 
+def test_who_used_much_stands_aside_for_those_of_other_processes_and_for_nobody_else(two: tuple[Shared, Shared]) -> None:
+    now = [1000.0]
+
+    def clock() -> float:
+        now[0] += 0.05
+        return now[0]
+
+    lanes = [Lane(at_once=2, wait_s=10**9, aside_s=5, clock=clock, look_s=0.001, asks_s=0.001, shared=shared) for shared in two]
+
+    def waited(who: int) -> float:
+        begun = clock()
+        with lanes[1].turn_of(who):
+            return clock() - begun
+
+    two[0].go(1, MUCH_S * 3)
+    assert waited(1) < 5, "nobody else is there"
+    with lanes[0].turn_of(2):
+        assert waited(3) < 5, "who used little goes on"
+        assert waited(1) >= 5
+    assert waited(1) < 5
+    assert granted() == 0
+
+
 def test_memory_is_counted_for_all_processes_of_a_computer_together(two: tuple[Shared, Shared]) -> None:
     gates = [Gate(4 * UNIT_BYTES, wait_s=0.2, shared=shared) for shared in two]
     with gates[0].enter(3 * UNIT_BYTES):

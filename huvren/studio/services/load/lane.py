@@ -16,8 +16,9 @@ from huvren.studio.services.load.shared import HALF_LIFE_S, MACHINE, SHARED, Pla
 
 AT_ONCE = int(os.environ.get("HUVREN_LANES") or max(2, os.cpu_count() or 2))
 WAIT_S = 15.0
-MUCH_S, ASIDE_S = 8.0, 2.0
-"""Seconds inside, of late, from which on one stands aside for some seconds while others are there."""
+MUCH_S, ASIDE_S = 6.0, 8.0
+"""Seconds inside, of late, beyond which one stands aside while others are there, until half-life has brought it down to them or so
+many seconds have gone by: at length nobody has more than about a quarter of a processor that others want."""
 LATELY_S = 3.0
 """So long after somebody had to wait the lane counts as wanted."""
 
@@ -101,10 +102,15 @@ class Lane:
             self.shared.give_back(held.pop())
 
     def _stand_aside(self, who: int) -> None:
-        """Whoever was inside for long lately lets others go on for a while first, where there are any."""
+        """Whoever was inside for long lately lets others go on for a while first, where there are any, in whichever process."""
         until = self.clock() + self.aside_s
-        while (now := self.clock()) < until and self.used_s(who, now) > MUCH_S and (self._inside or self.waiting):
+        while (now := self.clock()) < until and self.used_s(who, now) > MUCH_S and self._are_others_here(who):
             self._turn.wait(self.look_s)
+
+    def _are_others_here(self, who: int) -> bool:
+        if self._inside or self.waiting:
+            return True
+        return self.shared is not None and self.shared.others(who) > 0
 
     @contextmanager
     def turn_of(self, who: int) -> Iterator[None]:
