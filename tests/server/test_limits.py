@@ -471,7 +471,7 @@ def test_a_turn_that_does_not_come_is_said(api: Api, monkeypatch: pytest.MonkeyP
     palette = api.bench()
     picture = palette["links"][0]["picture"]["id"]
     monkeypatch.setattr(lane.LANE, "wait_s", 0.1)
-    monkeypatch.setattr(lane.LANE, "_inside", lane.LANE.at_once)
+    monkeypatch.setattr(lane.LANE, "_inside", lane.LANE.at_once + 1)
     body = {"picture": picture, "recipe": {"colors": 3}}
     answer = api.client.post(f"/api/palettes/{palette['id']}/previews", json.dumps(body), content_type="application/json")
     assert (answer.status_code, answer.json()["code"], answer.headers["Retry-After"]) == (503, "busy", "2")

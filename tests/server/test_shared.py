@@ -176,6 +176,45 @@ def test_who_used_much_is_inside_once_wherever_they_ask(two: tuple[Shared, Share
     assert granted() == 0
 
 
+def test_one_long_request_after_the_other_leaves_every_place_to_those_who_used_little(two: tuple[Shared, Shared]) -> None:
+    lanes = [Lane(at_once=2, aside_s=0, shared=shared) for shared in two]
+    for artist in (1, 2, 3):
+        two[0].go(artist, MUCH_S * 3)
+    leaves, names = threading.Event(), list[str]()
+    threads = [inside(lanes[0], 1, leaves, names, "much")]
+    until(lambda: names)
+    threads.append(inside(lanes[1], 2, leaves, names, "a second who used much"))
+    until(lambda: len(names) == 2)
+    assert granted() == 2 * 3, "each is here, has what is theirs, and a place"
+    threads.append(inside(lanes[1], 3, leaves, names, "a third who used much"))
+    until(lambda: lanes[1].waiting)
+    threads.append(inside(lanes[0], 7, leaves, names, "modest"))
+    until(lambda: "modest" in names)
+    assert "a third who used much" not in names
+    leaves.set()
+    for thread in threads:
+        thread.join()
+    assert granted() == 0
+
+
+@pytest.mark.parametrize("where", [(0, 0), (0, 1), (1, 1)])
+def test_beside_one_who_used_much_all_places_are_free(two: tuple[Shared, Shared], where: tuple[int, int]) -> None:
+    lanes = [Lane(at_once=2, aside_s=0, shared=shared) for shared in two]
+    two[0].go(1, MUCH_S * 3)
+    leaves, names = threading.Event(), list[str]()
+    threads = [inside(lanes[0], 1, leaves, names, "much")]
+    until(lambda: names)
+    threads += [inside(lanes[place], 10 + number, leaves, names, "modest") for number, place in enumerate(where)]
+    until(lambda: names.count("modest") == 2)
+    threads.append(inside(lanes[1], 20, leaves, names, "a third"))
+    until(lambda: lanes[1].waiting)
+    assert "a third" not in names
+    leaves.set()
+    for thread in threads:
+        thread.join()
+    assert granted() == 0
+
+
 def test_who_used_much_stands_aside_for_those_of_other_processes_and_for_nobody_else(two: tuple[Shared, Shared]) -> None:
     now = [1000.0]
 

@@ -2,7 +2,8 @@
 
 So what is light is answered meanwhile, and whoever asks for very much waits behind everybody who asks for little. All processes of a
 computer have one lane, and what somebody used is known to all computers (`shared.py`): who used much lately is inside once at a time,
-however many processes and computers there are, so that the other places are for others.
+however many processes and computers there are, in a place beside the others, which are for those who used little: one long request
+after the other takes none of theirs.
 """
 
 import os
@@ -79,19 +80,21 @@ class Lane:
             # What was used lately is waited for, and no more than that: nobody who came later for ever goes first.
             return self._came.get(entry[1], 0.0) + self.used_s(entry[0], now), entry[1]
 
-        return self._inside < self.at_once and mine == min(self.waiting, key=due)
+        return self._inside < self.at_once + (self.shared is not None) and mine == min(self.waiting, key=due)
 
     def _has_places(self, who: int, held: list[Place]) -> bool:
-        """Take what all processes share, where it is free: a place of this computer's, and who used much, the one that is theirs."""
+        """Take what all processes share, where it is free: a place of this computer's; who used much, the one that is theirs and the
+        one for all such, or where that is taken one of the others, of which the last is left."""
         if self.shared is None:
             return True
         if self.clock() < self._not_before:
             return False
-        wanted = [(f"lane {MACHINE}", self.at_once)]
+        choices = [[(f"lane {MACHINE}", self.at_once)]]
         if self.used_s(who, self.clock()) > MUCH_S:
-            wanted.append((f"artist {who}", 1))
-        for name, count in wanted:
-            if (place := self.shared.take(name, count)) is None:
+            choices = [[(f"artist {who}", 1)], [(f"much {MACHINE}", 1), (f"lane {MACHINE}", self.at_once - 1)]]
+        for names in choices:
+            place = next((place for name, count in names if (place := self.shared.take(name, count)) is not None), None)
+            if place is None:
                 self._give_back(held)
                 return False
             held.append(place)
