@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import afar, checks, command_line, formats, hands, ramps, scale, server, texts, trash, ways
+from bench import afar, checks, command_line, formats, hands, kills, ramps, scale, server, texts, trash, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -36,7 +36,7 @@ WRITTEN = Path(__file__).resolve().parent.parent / "docs" / "BENCHMARKS.md"
 HEAD = """# Benchmarks
 
 Written by `./run bench`, all in one run on {cores} cores ({when}); {pillow}. Times are medians, differences ΔEOK×100.
-Ratios are Huvren over the other unless the row says otherwise; a budget is a ratio, or milliseconds where the row names them.
+Ratios are Huvren over the other unless the row says otherwise; a budget is a ratio, or ms or s where the row names them.
 
 | what | measured | ratio | budget | |
 |---|---|---|---|---|
@@ -202,6 +202,7 @@ PARTS = {
     "scale": lambda: scale.measure(report), "commands": lambda: command_line.measure(report, medians),
     "trash": lambda: trash.measure(report, note), "files": lambda: file_to_file(report, megapixels(24)),
     "server": lambda: server.measure(report, megapixels(2)), "hands": lambda: hands.measure(report),
+    "kills": lambda: kills.measure(report),
 }  # fmt: skip
 
 if __name__ == "__main__":

@@ -3,122 +3,25 @@
 Everything is a child of this test, on a database cluster of its own; nothing else on the computer is touched.
 """
 
-import contextlib
 import json
 import os
 import signal
-import subprocess
-import sys
-import urllib.error
-import urllib.request
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
 
+from bench.kills import SERVING, Studio, kill, started
 from tests.pictures import painted, png
-from tests.waiting import PATIENCE_S, ended, until
-from tools.postgres import Cluster, free_port
-from tools.processes import command_of, descendants, named, of_session, parent_of
-from tools.steps import PYTHON, ROOT, STATE
-
-SERVE = (
-    "import os, signal, sys; sys.path.insert(0, '.')\n"
-    "signal.signal(signal.SIGTERM, signal.default_int_handler)\n"
-    "from tools.serving import web\n"
-    "with web(dict(os.environ), int(sys.argv[1]), workers=2, threads=4, log='kills-test'): signal.pause()\n"
-)
-
-
-class Studio:
-    """A service manager in small: `serve`, `work` and PostgreSQL, each started again by hand."""
-
-    def __init__(self, cluster: Cluster) -> None:
-        self.cluster = cluster
-        self.port = free_port()
-        self.env = {**os.environ, **cluster.environment(), "HUVREN_DEMO": "1", "HUVREN_HOSTS": "127.0.0.1"}
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
-        self.sessions: set[int] = set()
-
-    def serve(self) -> None:
-        words = [sys.executable, "-c", SERVE, str(self.port)]
-        self.serving = subprocess.Popen(words, cwd=ROOT, env=self.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-
-    def work(self) -> None:
-        words = [str(PYTHON), str(ROOT / "manage.py"), "work"]
-        self.working = subprocess.Popen(words, cwd=ROOT, env=self.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-
-    def asked(self, path: str, body: bytes | None = None, media: str = "application/json") -> tuple[int, Any]:
-        request = urllib.request.Request(f"http://127.0.0.1:{self.port}/api{path}", body, {"Content-Type": media})
-        for cookie in self.cookies:
-            request.add_header("X-CSRFToken", cookie)
-        try:
-            with self.opener.open(request, timeout=30) as answer:
-                return answer.status, json.loads(answer.read() or b"null")
-        except urllib.error.HTTPError as error:
-            return error.code, error.read()
-        except OSError:
-            return 0, None
-
-    @property
-    def cookies(self) -> list[str]:
-        (processor,) = (one for one in self.opener.handlers if isinstance(one, urllib.request.HTTPCookieProcessor))
-        return [cookie.value or "" for cookie in processor.cookiejar if cookie.name == "csrftoken"]
-
-    def comes_back(self) -> None:
-        """Pages, the database and whoever takes jobs."""
-
-        def is_ready() -> bool:
-            status, said = self.asked("/ready")
-            return status == 200 and said["queue"] == "ok"
-
-        until(is_ready, "it did not come back, or nobody takes jobs")
-        with contextlib.suppress(OSError):
-            self.sessions |= set(json.loads((STATE / "serving" / f"{self.port}.json").read_text())["sessions"])
-
-    def of(self, words: str) -> list[int]:
-        return named(words, self.serving.pid)
-
-    def database(self) -> list[int]:
-        """Held, so that it has no more of them by the time they are killed."""
-        master = int((self.cluster.data / "postmaster.pid").read_text().splitlines()[0])
-        os.kill(master, signal.SIGSTOP)
-        return [master, *descendants(master)]
-
-
-def kill(processes: list[int]) -> None:
-    assert processes
-    for process in processes:
-        with contextlib.suppress(ProcessLookupError):
-            os.kill(process, signal.SIGKILL)
-    # Also as a process that is over and that nobody has taken notice of: PostgreSQL believes that one to be there.
-    mine = {process for process in processes if parent_of(process) == os.getpid()}
-    until(lambda: not any(Path(f"/proc/{process}").exists() for process in set(processes) - mine))
+from tests.waiting import ended, until
+from tools.processes import command_of, of_session
 
 
 @pytest.fixture(scope="module")
 def studio() -> Iterator[Studio]:
-    cluster = Cluster("kills-database", durable=True)
-    cluster.remove()
-    with cluster.running():
-        cluster.create_database()
-        studio = Studio(cluster)
-        account = "from django.contrib.auth import get_user_model; get_user_model().objects.create_user('demo')"
-        for words in (["migrate", "--noinput"], ["shell", "-c", account]):
-            manage = [str(PYTHON), str(ROOT / "manage.py"), *words]
-            subprocess.run(manage, cwd=ROOT, env=studio.env, check=True, capture_output=True)
-        studio.serve()
-        studio.work()
-        until(lambda: studio.asked("/health")[0] == 200)
-        studio.opener.open(f"http://127.0.0.1:{studio.port}/", timeout=PATIENCE_S).close()
-        studio.comes_back()
+    with started("kills-database") as studio:
         yield studio
-        for process in (studio.serving, studio.working):
-            process.terminate()
-            ended(process)
     assert [command_of(process) for session in studio.sessions for process in of_session(session)] == []
-    cluster.remove()
 
 
 class Work:
@@ -126,12 +29,7 @@ class Work:
 
     def __init__(self, studio: Studio) -> None:
         self.studio = studio
-        edge = "----edge"
-        head = f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\nContent-Type: image/png\r\n\r\n'
-        body = head.encode() + png(painted(600, 400)) + f"\r\n--{edge}--\r\n".encode()
-        status, picture = studio.asked("/pictures", body, f"multipart/form-data; boundary={edge}")
-        assert status == 201, picture
-        self.picture = picture["id"]
+        self.picture = studio.sent(png(painted(600, 400)))
         _, self.palette = studio.asked("/palettes", b'{"text": "#102030 #405060"}')
         self.edits = 0
         self.jobs: list[str] = []
@@ -183,11 +81,11 @@ class Work:
 
 def test_each_is_killed_in_turn_and_all_of_them_together(studio: Studio) -> None:
     work = Work(studio)
-    for words in ("app.sock", "heavy.sock", "nginx: worker", "nginx: master", "huvren.site.streams"):
+    for words in SERVING.values():
         work.edit()
         work.ask()
         kill(studio.of(words)[:1])
-        studio.comes_back()
+        until(studio.is_ready, "it did not come back, or nobody takes jobs")
         work.is_whole()
     # The one that does jobs, while there are some.
     work.ask()
@@ -202,7 +100,7 @@ def test_each_is_killed_in_turn_and_all_of_them_together(studio: Studio) -> None
     kill(studio.database())
     until(lambda: studio.asked("/ready")[0] == 503)
     studio.cluster.start_again()
-    studio.comes_back()
+    until(studio.is_ready, "it did not come back, or nobody takes jobs")
     work.is_whole()
     assert studio.working.poll() is None
     # Everything at once; what it started is left without anybody, and holds the port.
@@ -219,6 +117,6 @@ def test_each_is_killed_in_turn_and_all_of_them_together(studio: Studio) -> None
     studio.cluster.start_again()
     studio.serve()
     studio.work()
-    studio.comes_back()
+    until(studio.is_ready, "it did not come back, or nobody takes jobs")
     work.is_whole()
     assert not [process for process in workers if command_of(process)]
