@@ -141,11 +141,12 @@ def connections(workers: int) -> int:
 
 
 def application(socket: Path, workers: int, threads: int) -> list[str | Path]:
-    """The application's server. It begins its processes anew now and then, so that nothing that grows goes on growing."""
+    """The application's server. It is loaded once, and each process is a copy of what was loaded: one that comes for another answers
+    at once. Processes begin anew now and then, so that nothing that grows goes on growing."""
     recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
         PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--config", "python:huvren.site.gunicorn_config",
-        "--bind", f"unix:{socket}", "--workers", str(workers), "--threads", str(threads), "--timeout", "90",
+        "--bind", f"unix:{socket}", "--workers", str(workers), "--threads", str(threads), "--timeout", "90", "--preload",
         "--graceful-timeout", "30", "--no-control-socket", "--worker-tmp-dir", "/tmp", "--limit-request-line", "8190",
         *recycled,
     ]  # fmt: skip

@@ -3,6 +3,8 @@
 import gzip
 import json
 import re
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -211,3 +213,13 @@ def test_the_user_model_is_our_own() -> None:
     assert get_user_model().__name__ == "Artist"
     assert get_user_model()._meta.label == "studio.Artist"
     assert get_user_model().objects.create_superuser("root", password="a long enough word").is_staff
+
+
+def test_what_is_loaded_before_processes_are_copied_has_begun_no_thread_and_opened_nothing() -> None:
+    """The threads of kernels do not outlive a copy: the first kernel of the copy would end it."""
+    look = (
+        "import threading, huvren.site.wsgi\nfrom numba.np.ufunc import parallel\nfrom django.db import connection\n"
+        "print(parallel._is_initialized, threading.active_count(), connection.connection)"
+    )
+    run = subprocess.run([sys.executable, "-c", look], cwd=ROOT, capture_output=True, text=True, check=True)
+    assert run.stdout.split() == ["False", "1", "None"]

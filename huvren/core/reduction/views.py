@@ -1,5 +1,7 @@
 """Pictures of a picture: where the result differs, and how light everything is."""
 
+from functools import cache
+
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats
@@ -118,7 +120,10 @@ def gray_levels(lightness: Floats) -> Bytes:
     return to_eight_bits(oklab_to_srgb(neutral)[..., 0])
 
 
-LEVEL_OF_LIGHTNESS = gray_levels(np.linspace(0, 1, 4096))
+@cache
+def _levels() -> Bytes:
+    """(4096,) gray levels of even steps of lightness. Made when first asked for: a process that runs kernels cannot be copied."""
+    return gray_levels(np.linspace(0, 1, 4096))
 
 
 def in_gray(rgba: Bytes) -> Bytes:
@@ -138,6 +143,6 @@ def in_gray(rgba: Bytes) -> Bytes:
     for start in range(0, len(rgba), ROWS_AT_ONCE):
         rows = slice(start, start + ROWS_AT_ONCE)
         lightness = oklab_of_rgb(rgba[rows, :, :3].reshape(-1, 3))[:, 0]
-        gray = LEVEL_OF_LIGHTNESS[np.rint(np.clip(lightness, 0, 1) * 4095).astype(np.int64)]
+        gray = _levels()[np.rint(np.clip(lightness, 0, 1) * 4095).astype(np.int64)]
         result[rows, :, :3] = gray.reshape(*rgba[rows].shape[:2], 1)
     return result
