@@ -40,7 +40,7 @@ class Effort:
 
 
 FULL = Effort(((20_000, 5, 3), (64_000, 2, 3), (64_000, 1, 3)), 64_000, True)
-SKETCH = Effort(((10_000, 3, 1), (20_000, 1, 3)), 20_000, False)
+SKETCH = Effort(((6_000, 2, 1), (20_000, 1, 3)), 18_000, False)
 """To show what a setting does, and while others wait."""
 ALONE = 5
 """Rounds where there is one beginning only."""
