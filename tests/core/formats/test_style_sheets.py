@@ -14,6 +14,7 @@ from huvren.core.errors import BadFile, HuvrenError, TooLarge
 from huvren.core.formats import FORMATS, Found, SwatchList
 from huvren.core.formats.readings import read_palettes
 from huvren.core.formats.style_sheets.css_properties import _Left, _read_plain, _read_sheet
+from huvren.core.formats.style_sheets.css_values import look_over_chains
 from huvren.core.formats.style_sheets.style_sheet import with_block_comments
 from huvren.core.palette.values import Palette
 from tests.counting import steps_of
@@ -230,6 +231,33 @@ def test_what_variables_stand_for_is_followed_only_so_far_in_a_file(made: Callab
     # What more of it costs is what more of anything costs.
     more = steps_of(lambda: _answered(made(600))) - steps_of(lambda: _answered(made(300)))
     assert more < 1.5 * (steps_of(lambda: _answered(_plain(600))) - steps_of(lambda: _answered(_plain(300))))
+
+
+def test_a_chain_that_leads_too_far_is_refused_before_the_sheet_is_taken_apart() -> None:
+    assert steps_of(lambda: _answered(_chain(20_000))) < steps_of(lambda: _answered(_plain(3_000)))
+    once, twice = (steps_of(lambda n=n: _answered(_chain(n))) for n in (10_000, 20_000))
+    assert twice < 2.2 * once
+    blanks = "--a " * 20_000 + "--b:" + " " * 200_000 + "--" * 100_000 + "--c : var( " + " " * 100_000
+    look_over_chains(blanks)
+
+
+@pytest.mark.parametrize("lines", [33, 2_000])
+def test_only_what_is_declared_once_and_ends_is_a_chain(lines: int) -> None:
+    """Each block has the same names, as components have, or they go round: what is a color is found as ever."""
+    rounds = "".join(f"--r{n}:var(--r{(n + 1) % lines});" for n in range(lines))
+    blocks = "".join(f".b{n}{{--x{n}:var(--x{n + 1});}} .c{n}{{--x{n}:var(--y);}}" for n in range(lines))
+    for text in (f":root{{--ink:#123456;{rounds}}}", f":root{{--ink:#123456;}} {blocks}"):
+        look_over_chains(text)
+    found = CSS.taken(f":root{{--ink:#123456;{rounds}}}".encode())[""] if lines < 100 else None
+    assert found is None or [swatch.color.bytes[:3] for swatch in found.palette.swatches] == [(0x12, 0x34, 0x56)]
+
+
+def test_thirty_two_times_is_not_too_far_however_many_there_are() -> None:
+    many = "".join(f"--v{n}_{k}:var(--v{n}_{k + 1});" for n in range(100) for k in range(32))
+    look_over_chains(many)
+    longer = "".join(f"--v{n}_{k}:var(--v{n}_{k + 1});" for n in range(1_001) for k in range(33))
+    with pytest.raises(TooLarge, match="stand for each other too often"):
+        look_over_chains(longer)
 
 
 def _answered(text: str) -> None:

@@ -30,7 +30,16 @@ from huvren.core.formats.format import (
 )
 from huvren.core.formats.holding import held_palette, in_depth, shortest
 from huvren.core.formats.reading_limits import Count, ReadingLimits
-from huvren.core.formats.style_sheets.css_values import Effort, Tokens, Unresolved, Values, plain, split_at, without_flags
+from huvren.core.formats.style_sheets.css_values import (
+    Effort,
+    Tokens,
+    Unresolved,
+    Values,
+    look_over_chains,
+    plain,
+    split_at,
+    without_flags,
+)  # fmt: skip
 from huvren.core.formats.style_sheets.gradient_css import MARK, gradients_in
 from huvren.core.formats.style_sheets.style_sheet import Block, GroupMark, Variable, variables
 from huvren.core.formats.swatch_list import SwatchList
@@ -137,6 +146,7 @@ def _read_plain(text: str, made: SwatchList) -> bool:
 
 def _read_sheet(text: str, made: SwatchList, left: _Left) -> None:
     SHEET.check(text.encode(), "a style sheet")
+    look_over_chains(text)
     entries, within = variables(text)
     effort = Effort()
     for entry in entries:

@@ -4,6 +4,7 @@ Values are token lists of tinycss2. What is written plainly is read by `color/no
 """
 
 import math
+import re
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
@@ -47,9 +48,44 @@ class Effort:
     def check(self) -> None:
         """Raises `TooLarge`, in words, where it did not suffice."""
         if self.left < 0:
-            raise TooLarge("Its variables stand for each other too often to be worked out. Split it, or put in what they stand for.")
+            raise TooLarge(TOO_OFTEN)
 
 
+CHAINED = re.compile(r"(?<![\w-])(--[\w-]+)\s*:\s*var\(\s*(--[\w-]+)\s*\)")
+"""A variable that stands for another one and nothing else."""
+MOST_LED_TOO_FAR = 1_000
+"""Far more values than `Effort` lets lead too far: a file that has so many is refused before it is taken apart."""
+
+
+def look_over_chains(text: str) -> None:
+    """Raises `TooLarge` where so many variables stand for others, one behind the other, that working them out would end in that.
+
+    Nothing is taken apart for it: one pass over the letters. A variable that is declared twice ends a chain, as it depends on the
+    place which one is meant.
+    """
+    leads_to: dict[str, str] = {}
+    twice: set[str] = set()
+    for found in CHAINED.finditer(text):
+        if leads_to.setdefault(found[1], found[2]) != found[2]:
+            twice.add(found[1])
+    if len(leads_to) <= MOST_LED_TOO_FAR:
+        return
+    from_it: dict[str, list[str]] = {}
+    for name, into in leads_to.items():
+        if name not in twice:
+            from_it.setdefault(into, []).append(name)
+    # From the ends of the chains backwards; what goes round leads nowhere and has no end.
+    names, deep = [name for name in from_it if name not in leads_to or name in twice], 0
+    for steps in range(1, len(leads_to) + 1):
+        names = [other for name in names for other in from_it.get(name, ())]
+        deep += len(names) * (steps > MOST_DEEP)
+        if deep > MOST_LED_TOO_FAR:
+            raise TooLarge(TOO_OFTEN)
+        if not names:
+            return
+
+
+TOO_OFTEN = "Its variables stand for each other too often to be worked out. Split it, or put in what they stand for."
 BY_VARIABLE = 5
 """Tokens that looking a variable up counts for."""
 BY_FAILURE = 1_000
