@@ -224,7 +224,7 @@ def measure(report: Callable[..., None]) -> None:
         subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
     with working(env, log="bench-worker"), web(env, port, workers=1, log="bench"), sync_playwright() as playwright:
         base = f"http://127.0.0.1:{port}"
-        wait_for(f"{base}/api/health", "bench")
+        wait_for(base, "bench")
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
         size: Any = {"width": 1280, "height": 800}
         hands = Hands(browser.new_context(viewport=size, base_url=base).new_page(), report)

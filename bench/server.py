@@ -89,7 +89,7 @@ def measure(report: Callable[..., None], image: Image.Image) -> None:
         subprocess.run([PYTHON, ROOT / "manage.py", *words], env=env, check=True, stdout=subprocess.DEVNULL)
     with web(env, port, workers=1, log="bench"):
         base = f"http://127.0.0.1:{port}"
-        wait_for(f"{base}/api/health", "bench")
+        wait_for(base, "bench")
         session = _Session(base)
         _operations(report, session)
         _shelf(report, session)

@@ -287,7 +287,7 @@ def main() -> int:
             threads_of_it = str(max(1, (os.cpu_count() or 1) // len(ports)))
             env = {**os.environ, "NUMBA_NUM_THREADS": threads_of_it}
             stack.enter_context(web(env, port, workers=1, log=f"soak-{number}"))
-            wait_for(f"http://127.0.0.1:{port}/api/ready", f"soak-{number}")
+            wait_for(f"http://127.0.0.1:{port}", f"soak-{number}")
         notes.part = "beginning"
         artists = [Artist(ports[number % 2], number, notes) for number in range(options.clients)]
         for artist in artists:

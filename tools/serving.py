@@ -224,14 +224,25 @@ def web(
             yield
 
 
+def _said_at(url: str) -> dict[str, str]:
+    """What stands there as JSON, also where it is no good news; nothing where nobody answers."""
+    try:
+        with urllib.request.urlopen(url, timeout=5) as answer:
+            return dict(json.load(answer))
+    except urllib.error.HTTPError as error:
+        with contextlib.suppress(ValueError):
+            return dict(json.loads(error.read()))
+    except OSError:
+        pass
+    return {}
+
+
 def wait_for(url: str, log: str, seconds: float = 60) -> None:
-    """Until the address answers 200. Raises `StepFailed` where it never does, with the end of the log."""
+    """Until a server answers there, and what is heavy too. Raises `StepFailed` where it never does, with the end of the log."""
     limit = time.monotonic() + seconds
     while time.monotonic() < limit:
-        with contextlib.suppress(urllib.error.URLError, OSError):
-            with urllib.request.urlopen(url, timeout=5) as answer:
-                if answer.status == 200:
-                    return
+        if _said_at(f"{url}/api/health").get("status") == "ok" and _said_at(f"{url}/api/ready").get("heavy") == "ok":
+            return
         time.sleep(0.15)
     tail = "\n".join((LOGS / f"{log}.log").read_text(errors="replace").splitlines()[-15:])
     raise StepFailed(f"{tail}\nThe server does not answer at {url}. The end of its log is above.")
@@ -282,5 +293,5 @@ def demo_server(port: int, fresh: bool = False, name: str = "studio") -> Iterato
         set_up(SERVING, interface=True, beside=shelf, kernels=False)
         env = {**environment(cluster, HUVREN_DEMO="1"), **told}
         with working(env), web(env, port, workers=1):
-            wait_for(f"http://127.0.0.1:{port}/api/health", "server")
+            wait_for(f"http://127.0.0.1:{port}", "server")
             yield port

@@ -343,7 +343,7 @@ def stuck_port(tmp_path: Path, transactional_db: None) -> Iterator[tuple[int, in
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--no-control-socket",
     ]  # fmt: skip
     with served(command, env, "stuck-test") as process:
-        wait_for(f"http://127.0.0.1:{port}/api/health", "stuck-test")
+        wait_for(f"http://127.0.0.1:{port}", "stuck-test")
         until(lambda: len(descendants(process.pid)) == 2)
         yield port, process.pid
 
@@ -364,7 +364,7 @@ def test_a_stuck_process_is_replaced_before_it_ends(stuck_port: tuple[int, int])
     def is_replaced() -> bool:
         now = set(descendants(master))
         counts.add(len(now))
-        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=30) as answer:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}", timeout=30) as answer:
             assert answer.status == 200
         return len(before & now) == 1 and len(now) == 2
 

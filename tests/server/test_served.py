@@ -44,7 +44,7 @@ def serving(django_db_setup: None) -> Iterator[int]:
     number = free_port()
     env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_TRUSTED_PROXIES": "127.0.0.1"}
     with web(env, number, workers=1, threads=THREADS, log="served-test"):
-        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
+        wait_for(f"http://127.0.0.1:{number}", "served-test")
         yield number
 
 
@@ -247,7 +247,7 @@ def test_a_late_request_is_answered_and_its_process_goes_on(transactional_db: No
     number = free_port()
     env = {**os.environ, "HUVREN_DB_NAME": str(connection.settings_dict["NAME"]), "HUVREN_DEADLINE_S": "1"}
     with web(env, number, workers=1, threads=4, log="served-test"):
-        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
+        wait_for(f"http://127.0.0.1:{number}", "served-test")
         cookie, before = signed_in(), set(workers_of(number))
         body, kind = form("\n".join(f"{n:06x}" for n in range(100_000)).encode())
         status, _, said = asked(number, "/api/imports", body, cookie, **{"Content-Type": kind})
@@ -270,7 +270,7 @@ def test_a_database_that_is_away_is_said_on_every_route_and_at_every_size() -> N
         ("/api/changes?since=0", None, {}), ("/", None, {}), (palette, None, {}), ("/sign-in", None, {}),
     ]  # fmt: skip
     with web(env, number, workers=1, threads=4, log="served-test"):
-        wait_for(f"http://127.0.0.1:{number}/api/health", "served-test")
+        wait_for(f"http://127.0.0.1:{number}", "served-test")
         for path, sent, headers in routes:
             status, answered, said = asked(number, path, sent, cookie, **headers)
             assert (status, answered["Retry-After"]) == (503, "2"), (path, status, said)
