@@ -141,8 +141,8 @@ def connections(workers: int) -> int:
 
 
 def application(socket: Path, workers: int, threads: int) -> list[str | Path]:
-    """The application's server. It is loaded once, and each process is a copy of what was loaded: one that comes for another answers
-    at once. Processes begin anew now and then, so that nothing that grows goes on growing."""
+    """The application's server. It is loaded once, and each process is a copy of what was loaded: one that comes for another loads
+    nothing. Processes begin anew now and then, so that nothing that grows goes on growing."""
     recycled = ["--max-requests", "4000", "--max-requests-jitter", "1000"] if workers > 1 else []
     return [
         PYTHON, "-m", "gunicorn", "huvren.site.wsgi:application", "--config", "python:huvren.site.gunicorn_config",
@@ -226,14 +226,12 @@ def web(
 
 def _said_at(url: str) -> dict[str, str]:
     """What stands there as JSON, also where it is no good news; nothing where nobody answers."""
-    try:
-        with urllib.request.urlopen(url, timeout=5) as answer:
-            return dict(json.load(answer))
-    except urllib.error.HTTPError as error:
-        with contextlib.suppress(ValueError):
+    with contextlib.suppress(OSError, ValueError):
+        try:
+            with urllib.request.urlopen(url, timeout=5) as answer:
+                return dict(json.load(answer))
+        except urllib.error.HTTPError as error:
             return dict(json.loads(error.read()))
-    except OSError:
-        pass
     return {}
 
 

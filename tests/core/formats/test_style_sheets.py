@@ -260,6 +260,14 @@ def test_thirty_two_times_is_not_too_far_however_many_there_are() -> None:
         look_over_chains(longer)
 
 
+@pytest.mark.parametrize(("hops", "is_read"), [(31, True), (32, True), (33, False)])
+def test_what_is_looked_over_is_what_the_reader_would_find(hops: int, is_read: bool) -> None:
+    chain = "".join(f"--v{k}:var(--v{k + 1});" for k in range(hops)) + f"--v{hops}:#123456;"
+    names = [swatch.name for swatch in CSS.taken(f":root{{{chain}}}".encode())[""].palette.swatches]
+    assert ("V0" in names) == is_read
+    assert "V1" in names
+
+
 def _answered(text: str) -> None:
     with contextlib.suppress(HuvrenError):
         CSS.taken(text.encode())

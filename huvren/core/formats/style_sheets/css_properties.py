@@ -39,7 +39,7 @@ from huvren.core.formats.style_sheets.css_values import (
     plain,
     split_at,
     without_flags,
-)  # fmt: skip
+)
 from huvren.core.formats.style_sheets.gradient_css import MARK, gradients_in
 from huvren.core.formats.style_sheets.style_sheet import Block, GroupMark, Variable, variables
 from huvren.core.formats.swatch_list import SwatchList

@@ -52,7 +52,7 @@ class Effort:
 
 
 CHAINED = re.compile(r"(?<![\w-])(--[\w-]+)\s*:\s*var\(\s*(--[\w-]+)\s*\)")
-"""A variable that stands for another one and nothing else."""
+"""A variable whose value begins with another one that has no fallback."""
 MOST_LED_TOO_FAR = 1_000
 """Far more values than `Effort` lets lead too far: a file that has so many is refused before it is taken apart."""
 
@@ -60,8 +60,8 @@ MOST_LED_TOO_FAR = 1_000
 def look_over_chains(text: str) -> None:
     """Raises `TooLarge` where so many variables stand for others, one behind the other, that working them out would end in that.
 
-    Nothing is taken apart for it: one pass over the letters. A variable that is declared twice ends a chain, as it depends on the
-    place which one is meant.
+    Nothing is taken apart for it: one pass over the letters, comments among them. A variable that stands for one here and for
+    another there ends a chain, as it depends on the place which is meant.
     """
     leads_to: dict[str, str] = {}
     twice: set[str] = set()

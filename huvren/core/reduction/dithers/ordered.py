@@ -56,8 +56,7 @@ def _pair(points, values, nearest, palette, oklab, orders, distances, partners, 
         if best > 1e-5:
             for place in range(1, partners):
                 other = orders[base, place]
-                # Partners stand in the order of their distances: none of those behind costs less than its contrast alone.
-                if distances[base, place] > limit or CONTRAST_COST * distances[base, place] >= best:
+                if distances[base, place] > limit:
                     break
                 x = palette[other, 0] - palette[base, 0]
                 y = palette[other, 1] - palette[base, 1]

@@ -19,7 +19,7 @@ AT_ONCE = int(os.environ.get("HUVREN_LANES") or max(2, os.cpu_count() or 2))
 WAIT_S = 15.0
 MUCH_S, ASIDE_S = 6.0, 8.0
 """Seconds inside, of late, beyond which one stands aside while others are there, until half-life has brought it down to them or so
-many seconds have gone by: at length nobody has more than about a quarter of a processor that others want."""
+many seconds have gone by."""
 LATELY_S = 3.0
 """So long after somebody had to wait the lane counts as wanted."""
 
