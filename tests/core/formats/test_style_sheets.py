@@ -253,7 +253,7 @@ def test_only_what_is_declared_once_and_ends_is_a_chain(lines: int) -> None:
 
 
 def test_thirty_two_times_is_not_too_far_however_many_there_are() -> None:
-    many = "".join(f"--v{n}_{k}:var(--v{n}_{k + 1});" for n in range(100) for k in range(32))
+    many = "".join(f"--v{n}_{k}:var(--v{n}_{k + 1});" for n in range(1_001) for k in range(32))
     look_over_chains(many)
     longer = "".join(f"--v{n}_{k}:var(--v{n}_{k + 1});" for n in range(1_001) for k in range(33))
     with pytest.raises(TooLarge, match="stand for each other too often"):
