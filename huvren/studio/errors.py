@@ -43,6 +43,16 @@ class TooOften(HuvrenError):
         self.wait_s = wait_s
 
 
+class DoneAlready(HuvrenError):
+    """What was sent has been done: it came a second time, since its answer was lost. `current` is the palette as it is now."""
+
+    code = "done_already"
+
+    def __init__(self, current: Any) -> None:
+        super().__init__("This was done already.")
+        self.current = current
+
+
 class StaleRevision(HuvrenError):
     """The palette has moved on since the client looked; `current` is its present state."""
 

@@ -6,6 +6,7 @@ from typing import Any, ClassVar
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractUser, UserManager
+from django.contrib.postgres.fields import ArrayField
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
@@ -267,6 +268,7 @@ class Palette(models.Model):
     painted = models.JSONField(default=list, help_text="ids of the linked pictures")
     favorite = models.BooleanField(default=False)
     origin = models.UUIDField(null=True, blank=True, help_text="its id in the library that an archive came from")
+    once = ArrayField(models.UUIDField(), default=list, help_text="ids of the last wishes that were carried out on it")
     bytes = models.BigIntegerField(default=0, help_text="of all its revisions as they are stored, for the artist's quota")
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)

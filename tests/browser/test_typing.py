@@ -4,9 +4,11 @@ import contextlib
 import re
 from collections.abc import Iterator
 
+import pytest
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.test_care import scan
+from tests.waiting import until
 
 FIELD = "Type or paste colors"
 OPERATIONS = "**/api/palettes/*/operations"
@@ -147,6 +149,53 @@ def test_lines_that_wait_outlast_a_reload(page: Page) -> None:
     page.reload()
     expect(page.get_by_role("option")).to_have_count(3)
     assert swatches(page) == ["Gold size", "Ivory black", "Bone white"]
+
+
+def _answer_is_lost(page: Page, paint: str) -> list[Route]:
+    """The server adds a paint the first time it is asked to, and nobody hears of it; the request whose answer is held back."""
+    lost: list[Route] = []
+
+    def lose(route: Route) -> None:
+        if lost or paint not in (route.request.post_data or ""):
+            route.continue_()
+            return
+        route.fetch()
+        lost.append(route)
+
+    page.route(OPERATIONS, lose)
+    return lost
+
+
+@pytest.mark.parametrize("done", [1, 2, 3])
+def test_a_line_whose_answer_a_reload_loses_goes_in_once_and_in_its_place(page: Page, done: int) -> None:
+    empty_palette(page)
+    lost = _answer_is_lost(page, PAINTS[done - 1])
+    for entered in PAINTS[:4]:
+        page.keyboard.type(entered)
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("option")).to_have_count(done - 1)
+    expect(page.get_by_role("list", name="Being added").get_by_role("listitem")).to_have_count(5 - done)
+    until(lambda: page.title() and lost)
+    page.reload()
+    expect(page.get_by_role("list", name="Being added")).to_have_count(0)
+    expect(page.get_by_text("4 swatches · saved")).to_be_visible()
+    assert swatches(page) == [paint.split(" #")[0] for paint in PAINTS[:4]]
+    expect(page.get_by_text("to mend")).to_have_count(0)
+
+
+@pytest.mark.provokes("net::ERR_CONNECTION_RESET")
+def test_a_step_whose_answer_is_lost_on_the_way_is_made_once(page: Page) -> None:
+    empty_palette(page)
+    lost = _answer_is_lost(page, PAINTS[0])
+    page.keyboard.type(PAINTS[0])
+    page.keyboard.press("Enter")
+    until(lambda: page.title() and lost)
+    lost[0].abort("connectionreset")
+    expect(page.get_by_text("1 swatch · saved")).to_be_visible()
+    assert swatches(page) == ["Gold size"]
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("option")).to_have_count(0)
 
 
 def test_a_pasted_list_goes_in_and_its_bad_lines_stay(page: Page) -> None:

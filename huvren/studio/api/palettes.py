@@ -181,7 +181,7 @@ def restore(request: HttpRequest, palette_id: UUID) -> Status[None]:
 @router.post("/{palette_id}/operations", response=PaletteOut)
 def operate(request: HttpRequest, palette_id: UUID, payload: OperationIn) -> HttpResponse:
     """Apply one operation. 409 with the present palette when `base` is not its head."""
-    return answer(palettes.apply(request.user, palette_id, payload.base, payload.operation))
+    return answer(palettes.apply(request.user, palette_id, payload.base, payload.operation, payload.once))
 
 
 @router.post("/{palette_id}/operations/preview", response=StepProposalOut)
@@ -246,18 +246,18 @@ def match_with(request: HttpRequest, palette_id: UUID, payload: MatchIn) -> Matc
 
 @router.post("/{palette_id}/undo", response=PaletteOut)
 def undo(request: HttpRequest, palette_id: UUID, payload: Change) -> HttpResponse:
-    return answer(palettes.undo(request.user, palette_id, payload.base))
+    return answer(palettes.undo(request.user, palette_id, payload.base, payload.once))
 
 
 @router.post("/{palette_id}/redo", response=PaletteOut)
 def redo(request: HttpRequest, palette_id: UUID, payload: Change) -> HttpResponse:
-    return answer(palettes.redo(request.user, palette_id, payload.base))
+    return answer(palettes.redo(request.user, palette_id, payload.base, payload.once))
 
 
 @router.post("/{palette_id}/go-to", response=PaletteOut)
 def go_to(request: HttpRequest, palette_id: UUID, payload: GoTo) -> HttpResponse:
     """Any step of the history."""
-    return answer(palettes.move_head(request.user, palette_id, payload.base, payload.number))
+    return answer(palettes.move_head(request.user, palette_id, payload.base, payload.number, payload.once))
 
 
 @router.get("/{palette_id}/history", response=list[StepOut])

@@ -123,7 +123,7 @@ def preview_size(request: HttpRequest, palette_id: UUID, payload: PreviewIn) -> 
 @router.post("/{palette_id}/reductions", response={200: PaletteOut, 202: JobOut})
 def keep(request: HttpRequest, palette_id: UUID, payload: ReductionIn) -> HttpResponse:
     """Reduce at full size and keep the result as one step; of a large picture, as a job."""
-    outcome = reductions.keep_or_start(request.user, palette_id, payload.base, payload.picture, payload.recipe)
+    outcome = reductions.keep_or_start(request.user, palette_id, payload.base, payload.picture, payload.recipe, payload.once)
     return answer_or_job(outcome)
 
 
@@ -169,7 +169,7 @@ def curve(request: HttpRequest, palette_id: UUID, picture_id: UUID) -> CurveOut:
 @router.post("/{palette_id}/pictures/{picture_id}/unlink", response=PaletteOut)
 def unlink(request: HttpRequest, palette_id: UUID, picture_id: UUID, payload: Change) -> HttpResponse:
     """Take a picture off the palette, as one step; it stays on the shelf."""
-    return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id))
+    return answer(reductions.unlink(request.user, palette_id, payload.base, picture_id, payload.once))
 
 
 @router.post(

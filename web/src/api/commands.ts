@@ -14,40 +14,43 @@ export type Change =
   | { kind: "reduce"; picture: string; recipe: Recipe }
   | { kind: "unlink"; picture: string };
 
-/** Send one step, made on the revision `base`. When it is sent again is said where it waits. */
-export function sendChange(id: string, base: number, change: Change): Promise<Palette | Job> {
+/**
+ * Send one step, made on the revision `base`. When it is sent again is said where it waits; by `once`, an id of its own, the server
+ * knows it then, and does it once.
+ */
+export function sendChange(id: string, base: number, change: Change, once: string): Promise<Palette | Job> {
   const params = { path: { palette_id: id } };
   switch (change.kind) {
     case "operation":
       return unwrap(
         patientClient.POST("/api/palettes/{palette_id}/operations", {
           params,
-          body: { base, operation: change.operation },
+          body: { base, once, operation: change.operation },
         }),
       );
     case "undo":
-      return unwrap(patientClient.POST("/api/palettes/{palette_id}/undo", { params, body: { base } }));
+      return unwrap(patientClient.POST("/api/palettes/{palette_id}/undo", { params, body: { base, once } }));
     case "redo":
-      return unwrap(patientClient.POST("/api/palettes/{palette_id}/redo", { params, body: { base } }));
+      return unwrap(patientClient.POST("/api/palettes/{palette_id}/redo", { params, body: { base, once } }));
     case "go-to":
       return unwrap(
         patientClient.POST("/api/palettes/{palette_id}/go-to", {
           params,
-          body: { base, number: change.number },
+          body: { base, once, number: change.number },
         }),
       );
     case "unlink":
       return unwrap(
         patientClient.POST("/api/palettes/{palette_id}/pictures/{picture_id}/unlink", {
           params: { path: { palette_id: id, picture_id: change.picture } },
-          body: { base },
+          body: { base, once },
         }),
       );
     case "reduce":
       return unwrap(
         patientClient.POST("/api/palettes/{palette_id}/reductions", {
           params,
-          body: { base, picture: change.picture, recipe: change.recipe },
+          body: { base, once, picture: change.picture, recipe: change.recipe },
         }),
       );
   }

@@ -34,6 +34,28 @@ describe("a request", () => {
     expect(await sent[1]?.json()).toEqual({ c: 3 });
   });
 
+  it("takes an answer that is cut off in its middle for none, and one without a body for what it is", async () => {
+    const cutOff = () => {
+      let isBegun = false;
+      const pull = (body: ReadableStreamDefaultController) => {
+        if (isBegun) body.error(new TypeError("network error"));
+        else body.enqueue(new TextEncoder().encode('{"a":'));
+        isBegun = true;
+      };
+      return new Response(new ReadableStream({ pull }), { status: 200 });
+    };
+    answers = [
+      cutOff,
+      () => new Response(null, { status: 204 }),
+      () => json({ a: 1 }, 200, { "X-Kept": "yes" }),
+    ];
+    const problem = await post("/api/x", {}).catch((error: unknown) => error);
+    expect(problem).toMatchObject({ code: "offline" });
+    expect(isAway(problem)).toBe(true);
+    expect((await post("/api/x", {})).status).toBe(204);
+    expect((await get("/api/x")).headers.get("X-Kept")).toBe("yes");
+  });
+
   it("says what is wrong in the server's words, with the state that is newer", async () => {
     answers = [() => json({ code: "stale", message: "Somebody was faster.", current: { revision: 4 } }, 409)];
     const problem = await get("/api/x").catch((error: unknown) => error);

@@ -86,10 +86,15 @@ async function written(wish: Request): Promise<Letter> {
   return { url, method, headers, body: isText ? await wish.text() : await wish.blob(), signal };
 }
 
-/** fetch, whose failure to reach anybody is a problem like any other. What is wrong in our own code stays what it is. */
+/**
+ * fetch, whose failure to reach anybody is a problem like any other, an answer that is cut off in its middle too: it is only given
+ * out as a whole. What is wrong in our own code stays what it is.
+ */
 async function fetched({ url, ...letter }: Letter): Promise<Response> {
   try {
-    return await fetch(new Request(url, letter));
+    const answer = await fetch(new Request(url, letter));
+    const { status, headers } = answer;
+    return new Response(answer.body && (await answer.arrayBuffer()), { status, headers });
   } catch (error) {
     if (letter.signal.aborted) throw error;
     throw unreached();

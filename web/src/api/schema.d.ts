@@ -4607,6 +4607,11 @@ export interface components {
              * @description number of the revision the client saw
              */
             base: number;
+            /**
+             * Once
+             * @description an id that the client makes for this wish alone; sent again, as its answer was lost, it is not done again
+             */
+            once?: string | null;
             /** Operation */
             operation: components["schemas"]["AddSwatches"] | components["schemas"]["AddVariant"] | components["schemas"]["AdjustSwatches"] | components["schemas"]["AnnotateSwatches"] | components["schemas"]["BakeAgain"] | components["schemas"]["BakeRamp"] | components["schemas"]["BringIn"] | components["schemas"]["ChangeRamp"] | components["schemas"]["DeleteSwatches"] | components["schemas"]["DeriveSwatches"] | components["schemas"]["DissolveGroup"] | components["schemas"]["DuplicateSwatches"] | components["schemas"]["FillBetween"] | components["schemas"]["FollowRamp"] | components["schemas"]["KeepRamp"] | components["schemas"]["KeepShared"] | components["schemas"]["LockSwatches"] | components["schemas"]["MakeGroup"] | components["schemas"]["MergeNearTwins"] | components["schemas"]["MergeSwatches"] | components["schemas"]["MergeToCount"] | components["schemas"]["MoveGroup"] | components["schemas"]["MoveRamp"] | components["schemas"]["MoveSwatches"] | components["schemas"]["NameSeries"] | components["schemas"]["PinSwatches"] | components["schemas"]["RecolorSwatch"] | components["schemas"]["RemoveRamp"] | components["schemas"]["RemoveVariant"] | components["schemas"]["RenameGroup"] | components["schemas"]["RenamePalette"] | components["schemas"]["RenameRamp"] | components["schemas"]["RenameSwatch"] | components["schemas"]["RenameVariant"] | components["schemas"]["ReplaceInNames"] | components["schemas"]["ReverseSwatches"] | components["schemas"]["SetColumns"] | components["schemas"]["SetLimits"] | components["schemas"]["SetSlots"] | components["schemas"]["Several"] | components["schemas"]["ShowVariant"] | components["schemas"]["SmoothOrder"] | components["schemas"]["SnapTo"] | components["schemas"]["SortSwatches"] | components["schemas"]["SuggestNames"] | components["schemas"]["SwapSwatches"] | components["schemas"]["TagPalette"] | components["schemas"]["TakeOrder"];
         };
@@ -4761,6 +4766,11 @@ export interface components {
              * @description number of the revision the client saw
              */
             base: number;
+            /**
+             * Once
+             * @description an id that the client makes for this wish alone; sent again, as its answer was lost, it is not done again
+             */
+            once?: string | null;
         };
         /** GoTo */
         GoTo: {
@@ -4769,6 +4779,11 @@ export interface components {
              * @description number of the revision the client saw
              */
             base: number;
+            /**
+             * Once
+             * @description an id that the client makes for this wish alone; sent again, as its answer was lost, it is not done again
+             */
+            once?: string | null;
             /** Number */
             number: number;
         };
@@ -4844,6 +4859,11 @@ export interface components {
              * @description number of the revision the client saw
              */
             base: number;
+            /**
+             * Once
+             * @description an id that the client makes for this wish alone; sent again, as its answer was lost, it is not done again
+             */
+            once?: string | null;
             /**
              * Picture
              * Format: uuid

@@ -116,7 +116,7 @@ describe("a draft on a bench", () => {
     expect(after?.revision).toBe(2);
     expect(sent[1]).toEqual({
       path: `/api/palettes/${ID}/operations`,
-      body: { base: 1, operation: { kind: "rename_palette", name: "Q" } },
+      body: { base: 1, once: expect.any(String), operation: { kind: "rename_palette", name: "Q" } },
     });
     expect(bench.view.getState()).toMatchObject({ draft: null, keeping: false });
   });

@@ -36,7 +36,8 @@ export interface Commands {
 /** What is done within a turn. */
 export interface Unbroken {
   settle: () => Promise<boolean>;
-  change: (change: Change) => Promise<Palette | null>;
+  /** once : an id by which the step is known where it may be sent again with another page. */
+  change: (change: Change, once?: string) => Promise<Palette | null>;
 }
 
 /** What the screen alone knows of a bench: what is tried out, whether it is being kept, which picture is looked at. */
@@ -121,8 +122,8 @@ export function createBench(queries: QueryClient, id: string, looked: string | n
     last = turn.catch(() => null);
     return turn;
   };
-  const step = async (wanted: Change) => {
-    if (wanted.kind !== "reduce") return change(wanted);
+  const step = async (wanted: Change, once?: string) => {
+    if (wanted.kind !== "reduce") return change(wanted, once);
     // What is kept is not tried out any more; where it could not be, it still is.
     const { forget, remember } = useTriedRecipes.getState();
     const tried = triedRecipe(id, wanted.picture);

@@ -17,6 +17,7 @@ let answersAfter: Promise<void> = Promise.resolve();
 let status = 200;
 let locked: boolean[] = [];
 let linked: unknown[] = [];
+const done = new Set<string>();
 const ends: (() => void)[] = [];
 
 function serve() {
@@ -32,13 +33,20 @@ function serve() {
       return json({ colors: [], wrong, taken, left: bad.join("\n") });
     }
     if (status !== 200) return json({ code: "bad", message: "No." }, status);
-    const { operation } = body as { operation: { text: string; after: number | null; locked: boolean } };
+    const { operation, once } = body as {
+      once: string;
+      operation: { text: string; after: number | null; locked: boolean };
+    };
+    const answer = () =>
+      json({ id: ID, revision, swatches, links: linked, ramps: [], groups: [], notes: [] });
+    if (done.has(once)) return answer();
+    done.add(once);
     locked.push(operation.locked);
     added.push({ text: operation.text, after: operation.after });
     const at = operation.after === null ? swatches.length : operation.after + 1;
     swatches = [...swatches.slice(0, at), { id: operation.text }, ...swatches.slice(at)];
     revision += 1;
-    return json({ id: ID, revision, swatches, links: linked, ramps: [], groups: [], notes: [] });
+    return answer();
   });
 }
 
@@ -64,6 +72,7 @@ beforeEach(() => {
   added = [];
   locked = [];
   linked = [];
+  done.clear();
   revision = 1;
   status = 200;
   answersAfter = Promise.resolve();
@@ -134,23 +143,66 @@ describe("lines that are entered", () => {
     ).toEqual(["One #1", "Two #2"]);
     expect(lines()?.refused[0]?.why).toContain("not added");
   });
-  it("outlast a reload: those not sent go on, and one that was sent goes in once", async () => {
-    const { queries, bench: on } = bench();
-    const entered = [
-      { id: "1", text: "In #1", behind: null, sent: 1 },
-      { id: "2", text: "Not in #2", behind: undefined, sent: 2 },
-      { id: "3", text: "New #3", behind: undefined },
-    ];
-    useLines.getState().put(ID, () => ({ entered }));
-    expect(
-      JSON.parse(sessionStorage.getItem("huvren.typed") ?? "{}").state.palettes[ID].entered,
-    ).toHaveLength(3);
-    revision = 2;
-    queries.setQueryData(KEYS.palette(ID), (before) => ({ ...(before as unknown as Palette), revision: 2 }));
-    void work(queries, on);
+  it.each([
+    ["at the end", ["a", "z"], null, ["a", "z", "In #1\nToo #1", "New #3", "Last #4"]],
+    ["in the middle", ["a", "z"], "a", ["a", "In #1\nToo #1", "New #3", "Last #4", "z"]],
+  ])(
+    "outlast a reload %s: one that was sent goes in once, and those behind it in order",
+    async (_where, ids, behind, wanted) => {
+      const { queries, bench: on } = bench(ids);
+      // It is in, though the page that sent it never heard of it.
+      const at = behind === null ? ids.length : 1;
+      swatches = [...ids.slice(0, at), "In #1\nToo #1", ...ids.slice(at)].map((id) => ({ id }));
+      done.add("1");
+      revision = 2;
+      queries.setQueryData(KEYS.palette(ID), (before) => ({
+        ...(before as unknown as Palette),
+        swatches,
+        revision,
+      }));
+      // A bench that opens shows its first swatch.
+      useScreen.getState().select(["a"]);
+      const entered = [
+        { id: "1", text: "In #1\nToo #1", behind: null, sent: { behind, count: ids.length } },
+        { id: "2", text: "New #3", behind: undefined },
+        { id: "3", text: "Last #4", behind: undefined },
+      ];
+      useLines.getState().put(ID, () => ({ entered }));
+      expect(
+        JSON.parse(sessionStorage.getItem("huvren.typed") ?? "{}").state.palettes[ID].entered,
+      ).toHaveLength(3);
+      void work(queries, on);
+      void work(queries, on);
+      await settled();
+      expect(swatches.map((swatch) => swatch.id)).toEqual(wanted);
+      expect(lines()?.refused).toEqual([]);
+    },
+  );
+  it("that were sent and never came go where they were sent to", async () => {
+    const { queries, bench: on } = bench(["a", "z"]);
+    useScreen.getState().select(["z"]);
+    const sent = { behind: "a", count: 2 };
+    useLines.getState().put(ID, () => ({ entered: [{ id: "1", text: "One #1", behind: undefined, sent }] }));
     void work(queries, on);
     await settled();
-    expect(added.map((entry) => entry.text)).toEqual(["Not in #2", "New #3"]);
+    expect(swatches.map((swatch) => swatch.id)).toEqual(["a", "One #1", "z"]);
+  });
+  it("know where they go before they are sent, for the page after this one", async () => {
+    const { queries, bench: on } = bench(["a", "z"]);
+    useScreen.getState().select(["a"]);
+    for (const line of ["One #1", "Two #2", "Three #3"]) enter(queries, on, line);
+    const seen: unknown[] = [];
+    const end = useLines.subscribe(({ palettes }) => seen.push(palettes[ID]?.entered));
+    await settled();
+    end();
+    for (const [text, behind] of [
+      ["Two #2", "One #1"],
+      ["Three #3", "Two #2"],
+    ])
+      expect(seen).toContainEqual([
+        expect.objectContaining({ text, behind }),
+        ...(text === "Two #2" ? [expect.anything()] : []),
+      ]);
   });
   it("that are to be kept are locked, and the recipe is tried out with them at once", async () => {
     const { queries, bench: on } = bench(["a"]);

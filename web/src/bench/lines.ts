@@ -6,6 +6,7 @@ import { ask } from "../api/queries";
 import type { Palette, Schemas } from "../api/types";
 import { inWords } from "../api/words";
 import { useScreen } from "../shell/store";
+import { newId } from "../ui/ids";
 import { keptIn } from "../ui/kept";
 import { type Bench, linkOf } from "./context";
 import { triedRecipe } from "./tried";
@@ -21,8 +22,8 @@ export interface Entered {
   behind: string | null | undefined;
   /** It is to stay in the next reduction, which is tried out with it at once. */
   locked?: boolean;
-  /** The palette's revision when it was sent. */
-  sent?: number;
+  /** Where it was sent to: the swatch it goes behind, null for the end, and how many there were. */
+  sent?: { behind: string | null; count: number };
 }
 
 /** A line that is no color, until it is mended. */
@@ -90,7 +91,7 @@ export function enter(queries: QueryClient, bench: Bench, text: string, { locked
     ? undefined
     : (useScreen.getState().selected.at(-1) ?? null);
   useLines.getState().put(bench.id, ({ entered }) => ({
-    entered: [...entered, { id: crypto.randomUUID(), text, behind, locked }],
+    entered: [...entered, { id: newId(), text, behind, locked }],
   }));
   void work(queries, bench);
 }
@@ -105,14 +106,17 @@ export async function work(queries: QueryClient, bench: Bench) {
     for (;;) {
       const [next] = linesOf(bench.id).entered;
       if (!next) return;
-      const known = queries.getQueryData<Palette>(KEYS.palette(bench.id));
-      // It was sent before the page was loaded anew, and the palette has taken a step since: it is in.
-      const isIn = next.sent !== undefined && known && known.revision > next.sent;
-      const behind = next.behind === undefined ? last : next.behind;
-      const { added, refused } = isIn ? { added: [], refused: [] } : await add(queries, bench, next, behind);
+      const wanted = next.behind === undefined ? last : next.behind;
+      const behind = next.sent ? next.sent.behind : wanted;
+      const { added, refused } = await add(queries, bench, next, behind);
       last = added.at(-1) ?? behind;
       put(bench.id, (before) => ({
-        entered: before.entered.filter((entry) => entry.id !== next.id),
+        // Where the next one goes is kept with it, for it may be sent by the page after this one.
+        entered: before.entered
+          .filter((entry) => entry.id !== next.id)
+          .map((entry, place) =>
+            place === 0 && entry.behind === undefined ? { ...entry, behind: last } : entry,
+          ),
         refused: [...before.refused, ...refused],
       }));
       // Another bench may be open by now.
@@ -121,6 +125,21 @@ export async function work(queries: QueryClient, bench: Bench) {
   } finally {
     running.delete(bench.id);
   }
+}
+
+/** The swatches that came of an entry. The one before it may have been sent by the page before this one, and be in `before` already. */
+function broughtBy(
+  sent: NonNullable<Entered["sent"]>,
+  before: Palette | undefined,
+  after: Palette,
+): string[] {
+  const known = new Set(before?.swatches.map((swatch) => swatch.id));
+  const ids = after.swatches.map((swatch) => swatch.id);
+  const fresh = ids.filter((id) => !known.has(id));
+  const more = ids.length - sent.count;
+  if (fresh.length || more <= 0) return fresh;
+  const at = sent.behind === null ? ids.length - more : ids.indexOf(sent.behind) + 1;
+  return ids.slice(at, at + more);
 }
 
 /** Reads what was entered and adds what is understood of it, in its turn. */
@@ -132,7 +151,7 @@ function add(queries: QueryClient, bench: Bench, entry: Entered, behind: string 
     why = "This line is no color.",
     parts: Part[] = [{ text, is_wrong: false }],
   ) => ({
-    id: crypto.randomUUID(),
+    id: newId(),
     text,
     why,
     parts,
@@ -155,28 +174,25 @@ function add(queries: QueryClient, bench: Bench, entry: Entered, behind: string 
     // What is to be kept belongs to the recipe that is tried out; anything else keeps that first.
     if (!locked && !(await settle())) return { added: [], refused: [...refused, ...failed()] };
     const before = queries.getQueryData<Palette>(KEYS.palette(id));
-    const sent = before?.revision ?? 0;
+    const place = locked ? -1 : (before?.swatches.findIndex((swatch) => swatch.id === behind) ?? -1);
+    const sent = entry.sent ?? { behind: place < 0 ? null : behind, count: before?.swatches.length ?? 0 };
     useLines.getState().put(id, ({ entered }) => ({
       entered: entered.map((line) => (line.id === entry.id ? { ...line, sent } : line)),
     }));
-    const place = before?.swatches.findIndex((swatch) => swatch.id === behind) ?? -1;
-    const after = await change({
-      kind: "operation",
-      operation: {
-        kind: "add_swatches",
-        text: read.taken,
-        after: locked || place < 0 ? null : place,
-        locked,
-      },
-    });
+    const operation = {
+      kind: "add_swatches" as const,
+      text: read.taken,
+      after: place < 0 ? null : place,
+      locked,
+    };
+    // The entry's own id: what is sent again by the page after this one goes in once.
+    const after = await change({ kind: "operation", operation }, entry.id);
     if (!after) return { added: [], refused: [...refused, ...failed()] };
     const link = locked && linkOf(after, bench.view.getState().looked);
     if (link) {
       commands.tryRecipe(link.picture.id, triedRecipe(id, link.picture.id) ?? link.recipe);
       return { added: [], refused };
     }
-    const known = new Set(before?.swatches.map((swatch) => swatch.id));
-    const added = after.swatches.filter((swatch) => !known.has(swatch.id)).map((swatch) => swatch.id);
-    return { added, refused };
+    return { added: broughtBy(sent, before, after), refused };
   });
 }

@@ -18,7 +18,7 @@ function palette(revision: number, label = "") {
 
 /** The network: each request is answered by the next entry; a function throws or answers. */
 let answers: ((body: { base: number }) => Response)[] = [];
-let sent: { base: number; path: string }[] = [];
+let sent: { base: number; path: string; once: string }[] = [];
 const json = (body: unknown, status = 200) =>
   new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
 const unreachable = () => {
@@ -45,8 +45,8 @@ beforeEach(() => {
   states = [];
   useScreen.setState({ notices: [] });
   vi.stubGlobal("fetch", async (request: Request) => {
-    const body = (await request.clone().json()) as { base: number };
-    sent.push({ base: body.base, path: new URL(request.url).pathname });
+    const body = (await request.clone().json()) as { base: number; once: string };
+    sent.push({ base: body.base, once: body.once, path: new URL(request.url).pathname });
     const answer = answers.shift();
     if (!answer) throw new Error("The test has no further answer.");
     return answer(body);
@@ -93,6 +93,12 @@ describe("steps of a palette", () => {
     await pass(10);
     expect(ended.map((made) => made?.revision)).toEqual([2, 3]);
     expect(sent.map((request) => request.base)).toEqual([1, 1, 1, 2]);
+    const [first, ...later] = sent.map((request) => request.once);
+    expect(first).toMatch(/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/);
+    expect(
+      later.map((once) => once === first),
+      "a step has one id, however often it is sent",
+    ).toEqual([true, true, false]);
     expect(states.at(-1)).toBe("saved");
     expect(useScreen.getState().notices).toEqual([]);
   });

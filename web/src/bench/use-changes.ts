@@ -8,6 +8,7 @@ import { inWords } from "../api/words";
 import { tellTabs } from "../shell/elsewhere";
 import { ended } from "../shell/jobs";
 import { useScreen } from "../shell/store";
+import { newId } from "../ui/ids";
 
 export type SaveState = "saved" | "saving" | "waiting";
 
@@ -32,10 +33,10 @@ function put(queries: QueryClient, palette: Palette) {
 }
 
 /** Send a step on the newest revision that is known here; null where the job that makes it was called off. */
-async function step(queries: QueryClient, id: string, wanted: Change): Promise<Palette | null> {
+async function step(queries: QueryClient, id: string, wanted: Change, once: string): Promise<Palette | null> {
   const known = queries.getQueryData<Palette>(KEYS.palette(id));
   if (!known) return null;
-  const answer = await sendChange(id, known.revision, wanted);
+  const answer = await sendChange(id, known.revision, wanted, once);
   if (!isJob(answer)) return put(queries, answer);
   if ((await ended(queries, answer.id)) === null) return null;
   return put(queries, await queries.fetchQuery({ ...ask.palette(id), staleTime: 0 }));
@@ -44,16 +45,17 @@ async function step(queries: QueryClient, id: string, wanted: Change): Promise<P
 /**
  * Changes of one palette, one after the other, each on the revision the one before gave. A step that the server
  * cannot be reached for waits and goes through later; one made on a state that is no longer the newest shows the
- * newer state and offers to be made again.
+ * newer state and offers to be made again. `once` is the id by which the server knows a step that is sent again: where its
+ * answer was lost it is in already.
  */
 export function makeChange(queries: QueryClient, id: string) {
   const { say } = useScreen.getState();
-  const change = async (wanted: Change): Promise<Palette | null> => {
+  const change = async (wanted: Change, once = newId()): Promise<Palette | null> => {
     const mutation = new MutationObserver(queries, {
       mutationKey: KEYS.changes(id),
       // Steps of one scope run one after the other.
       scope: { id: `palette-${id}` },
-      mutationFn: (asked: Change) => step(queries, id, asked),
+      mutationFn: (asked: Change) => step(queries, id, asked, once),
       ...WAITING,
     });
     try {

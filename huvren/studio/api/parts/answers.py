@@ -1,5 +1,7 @@
 """Answers that several routers give: a palette, or the job that will change it."""
 
+from uuid import UUID
+
 from django.http import HttpResponse
 from pydantic import Field
 
@@ -12,6 +14,10 @@ from huvren.studio.services.shelf import palettes
 
 class Change(Bounded):
     base: int = Field(description="number of the revision the client saw")
+    once: UUID | None = Field(
+        default=None,
+        description="an id that the client makes for this wish alone; sent again, as its answer was lost, it is not done again",
+    )
 
 
 def answer(state: palettes.State, status: int = 200) -> HttpResponse:

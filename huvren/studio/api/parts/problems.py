@@ -11,9 +11,10 @@ from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from huvren.core.errors import BadInput, HuvrenError, TooLarge, Unknown
 from huvren.core.json_text import BadJson, storable
+from huvren.studio.api.parts.answers import answer
 from huvren.studio.api.parts.palette_out import palette_out
 from huvren.studio.bounds import SIGNED_OUT
-from huvren.studio.errors import FULL_DISK, Busy, StaleRevision, TooOften, is_disk_full
+from huvren.studio.errors import FULL_DISK, Busy, DoneAlready, StaleRevision, TooOften, is_disk_full
 from huvren.studio.middleware.problems import SAID
 
 STATUS: tuple[tuple[type[HuvrenError], int], ...] = (
@@ -78,6 +79,12 @@ def register(api: NinjaAPI) -> None:
         if isinstance(error, Busy | TooOften):
             response["Retry-After"] = str(max(RETRY_SECONDS, round(getattr(error, "wait_s", 0))))
         return response
+
+    @api.exception_handler(DoneAlready)
+    def done(request: HttpRequest, error: DoneAlready) -> HttpResponse:
+        """No problem at all, but the answer that was lost."""
+        del request
+        return answer(error.current)
 
     @api.exception_handler(DataError)
     def not_kept(request: HttpRequest, error: DataError) -> HttpResponse:

@@ -217,29 +217,36 @@ def links_beside(state: palettes.State, palette: values.Palette, picture_id: UUI
     return follow(others, state.palette, palette, {})
 
 
-def unlink(user: User, palette_id: UUID, base: int, picture_id: UUID) -> palettes.State:
+def unlink(user: User, palette_id: UUID, base: int, picture_id: UUID, once: UUID | None = None) -> palettes.State:
     """Take a picture off the palette, as one step. The picture itself stays on the shelf.
 
-    Raises `Unknown` where it is not linked, and `StaleRevision` where `base` is not the head.
+    Raises `Unknown` where it is not linked, else as `palettes.check_wish` does.
     """
     with transaction.atomic():
-        state = palettes.open_for_change(user, palette_id, base)
+        state = palettes.open_for_change(user, palette_id, base, once)
         _link_of(state, picture_id)
         others = tuple(link for link in state.links if link.picture != str(picture_id))
         name = stem(find(user, Picture, picture_id).name)
         return palettes.add_revision(state, state.palette, f"Take “{name}” off the palette", others)
 
 
-def keep(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, turn: Turn | None = None) -> palettes.State:
+def keep(
+    user: User,
+    palette_id: UUID,
+    base: int,
+    picture_id: UUID,
+    recipe: ReduceRecipe,
+    turn: Turn | None = None,
+    once: UUID | None = None,
+) -> palettes.State:
     """Reduce at full size and store the result as one step. The work is done before the palette is locked."""
     picture = find(user, Picture, picture_id)
     state = palettes.get_state(user, palette_id)
-    if state.row.head != base:
-        raise StaleRevision(state)
+    palettes.check_wish(state.row, base, once, lambda: state)
     watch = turn.watch if turn else unwatched
     proposed = propose(picture, state.palette, recipe, _seed(palette_id, base, recipe), preview=False, watch=watch)
     with transaction.atomic():
-        state = palettes.open_for_change(user, palette_id, base)
+        state = palettes.open_for_change(user, palette_id, base, once)
         palette = proposed.adopted.palette
         links = list(links_beside(state, palette, picture_id))
         label = f"{stem(picture.name)}: {proposed.sentence}" if links else proposed.sentence
@@ -274,17 +281,20 @@ def is_a_job(picture: Picture, recipe: ReduceRecipe) -> bool:
     return takes_long(picture) or searches_longer(recipe)
 
 
-def keep_or_start(user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:
-    """Keep a reduction at once, or as a job where the picture is large."""
+def keep_or_start(
+    user: User, palette_id: UUID, base: int, picture_id: UUID, recipe: ReduceRecipe, once: UUID | None = None
+) -> palettes.State | Job:
+    """Keep a reduction at once, or as a job where the picture is large; the job of a wish has its id, and is begun once."""
     picture = find(user, Picture, picture_id)
     if not is_a_job(picture, recipe):
-        return keep(user, palette_id, base, picture_id, recipe)
+        return keep(user, palette_id, base, picture_id, recipe, once=once)
+    if once is not None and (begun := jobs.begun_by(user, once)):
+        return begun
     state = palettes.get_state(user, palette_id)
-    if state.row.head != base:
-        raise StaleRevision(state)
+    palettes.check_wish(state.row, base, None, lambda: state)
     request = ReductionRequest(picture=picture_id, palette=palette_id, base=base, recipe=recipe)
     label = f"{picture.name}: {say(recipe, len(kept_colors(state.palette, recipe)))}"
-    return jobs.start(user, REDUCING, label, request, palette_id)
+    return jobs.start(user, REDUCING, label, request, palette_id, once)
 
 
 def create_or_start(user: User, picture_id: UUID, recipe: ReduceRecipe) -> palettes.State | Job:

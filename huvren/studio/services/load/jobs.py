@@ -12,7 +12,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import IO, Any, Generic, TypeAlias, TypeVar
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from django.db import connection, transaction
 from django.db.models import BigIntegerField, Count, F, Func, Sum
@@ -191,15 +191,27 @@ def _defer(job: Job) -> None:
     app.configure_task("work_on", queue="jobs").defer(job=str(job.pk))
 
 
+def begun_by(user: User, once: UUID) -> Job | None:
+    """The job that a wish has begun already, whatever has become of it."""
+    return visible(user, Job).filter(pk=once).first()
+
+
 @transaction.atomic
-def start(user: User, kind: JobKind[Request], label: str, request: Request, palette: UUID | None = None) -> Job:
-    """Ask for a job; a worker takes it up as soon as one is free."""
+def start(
+    user: User, kind: JobKind[Request], label: str, request: Request, palette: UUID | None = None, once: UUID | None = None
+) -> Job:
+    """Ask for a job; a worker takes it up as soon as one is free. once : the id of the wish for it, which becomes the job's."""
     quotas.hold(user)
+    if once is not None and Job.objects.filter(pk=once).exists():
+        begun = begun_by(user, once)
+        if begun is None:
+            raise BadInput("This wish has an id that is another's. Make a new one for each.")
+        return begun
     most = bounds.QUOTA.jobs
     if visible(user, Job).filter(state__in=OPEN).count() >= most:
         raise BadInput(f"{most} jobs are waiting already. Let some end, or cancel them.")
     job = Job.objects.create(
-        owner_id=key_of(user), kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette
+        id=once or uuid4(), owner_id=key_of(user), kind=kind.id, label=label[:500], request=kind.written(request), palette_id=palette
     )
     _defer(job)
     return job

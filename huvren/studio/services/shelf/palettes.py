@@ -17,7 +17,7 @@ from huvren.core.stored.link import understand_links
 from huvren.core.versions import BadDocument
 from huvren.studio.access import User, as_user, find, key_of, visible
 from huvren.studio.bounds import MB
-from huvren.studio.errors import StaleRevision
+from huvren.studio.errors import DoneAlready, StaleRevision
 from huvren.studio.models import Palette, Picture, Revision
 from huvren.studio.prepared import Prepared
 from huvren.studio.services.load.quotas import check_bytes, make_room
@@ -164,14 +164,33 @@ CHANGED_HEAD = Prepared(_changed, int, UUID)
 """The same of one that may be changed, whose row is held until the transaction ends."""
 
 
-def open_for_change(user: User, palette_id: UUID, base: int) -> State:
-    """Lock the palette for the rest of the transaction. Raises `StaleRevision` when `base` is not its head."""
+MOST_REMEMBERED = 32
+"""Wishes of a palette that are known to be carried out. Whoever sends one again does so at once, or with the next page."""
+MOVED = ("head", "once", "updated")
+"""What else of a row is saved with a step."""
+
+
+def check_wish(row: Palette, base: int, once: UUID | None, state: Callable[[], State]) -> None:
+    """Whether what is wished for on the revision `base` may be done now.
+
+    once : the wish's own id, where whoever sends it gave one. Raises `DoneAlready` where it has been done, whatever has come
+    after it, and `StaleRevision` where `base` is not the head.
+    """
+    if once in row.once:
+        raise DoneAlready(state())
+    if row.head != base:
+        raise StaleRevision(state())
+
+
+def open_for_change(user: User, palette_id: UUID, base: int, once: UUID | None = None) -> State:
+    """Lock the palette for the rest of the transaction, and remember the wish with its next head. Raises as `check_wish` does."""
     # One query locks the palette and fetches its head. It comes back empty where another change was waited for, since
     # the head it joined is no longer one; then, and where there is no such palette, it is asked step by step.
     revision = next(iter(CHANGED_HEAD(key_of(user), palette_id)), None)
     row = find(user, Palette, palette_id, "change", lock=True) if revision is None else revision.palette
-    if row.head != base:
-        raise StaleRevision(_state(row))
+    check_wish(row, base, once, lambda: _state(row))
+    if once is not None:
+        row.once = [*row.once, once][-MOST_REMEMBERED:]
     if revision is None:
         revision = _head(row)
     # Whether there is something to redo is not asked: the change about to be made ends that.
@@ -185,7 +204,7 @@ def add_revision(state: State, palette: values.Palette, label: str, links: Links
     last: int = state.revision.last  # type: ignore[attr-defined]
     revision = store_revision(row, last + 1, row.head, label, palette, links, after=state.revision)
     row.head = revision.number
-    write_card(row, palette, links, ("head", "updated"), state.understood)
+    write_card(row, palette, links, MOVED, state.understood)
     contents = Contents(palette, links)
     RECENT.put((row.id, revision.pk), contents)
     return State(row, revision, contents, True, False)
@@ -223,9 +242,9 @@ def propose(state: State, operation: Operation) -> Proposed:
 
 
 @transaction.atomic
-def apply(user: User, palette_id: UUID, base: int, operation: Operation) -> State:
+def apply(user: User, palette_id: UUID, base: int, operation: Operation, once: UUID | None = None) -> State:
     """Apply one operation as one labeled step."""
-    state = open_for_change(user, palette_id, base)
+    state = open_for_change(user, palette_id, base, once)
     proposed = propose(state, operation)
     if proposed.palette == state.palette:
         return _state(state.row, state.revision)
@@ -245,34 +264,42 @@ def regroup(
     return add_revision(state, arrange(state.palette), label, state.links)
 
 
-@transaction.atomic
-def move_head(user: User, palette_id: UUID, base: int, number: int) -> State:
-    """Make another revision the head. No revision is ever removed."""
-    state = open_for_change(user, palette_id, base)
-    revision = state.row.revisions.filter(number=number).first()
-    if revision is None:
-        raise Unknown(f"There is no step {number} in this palette's history.")
+def _with_head(state: State, revision: Revision) -> State:
+    """Make another revision the head of a palette that was opened for change. No revision is ever removed."""
     contents = contents_of(revision, state.row.name)
-    state.row.head = number
-    write_card(state.row, contents.palette, contents.links, ("head", "updated"), state.understood)
+    state.row.head = revision.number
+    write_card(state.row, contents.palette, contents.links, MOVED, state.understood)
     return _state(state.row, revision)
 
 
-def undo(user: User, palette_id: UUID, base: int) -> State:
+@transaction.atomic
+def move_head(user: User, palette_id: UUID, base: int, number: int, once: UUID | None = None) -> State:
+    """To any step of the history."""
+    state = open_for_change(user, palette_id, base, once)
+    revision = state.row.revisions.filter(number=number).first()
+    if revision is None:
+        raise Unknown(f"There is no step {number} in this palette's history.")
+    return _with_head(state, revision)
+
+
+@transaction.atomic
+def undo(user: User, palette_id: UUID, base: int, once: UUID | None = None) -> State:
     """Back to the revision that the present one was made from."""
-    parent = get_state(user, palette_id).revision.parent
+    state = open_for_change(user, palette_id, base, once)
+    parent = state.revision.parent
     if parent is None:
         raise BadInput("There is nothing to undo: this is how the palette began.")
-    return move_head(user, palette_id, base, parent)
+    return _with_head(state, state.row.revisions.get(number=parent))
 
 
-def redo(user: User, palette_id: UUID, base: int) -> State:
+@transaction.atomic
+def redo(user: User, palette_id: UUID, base: int, once: UUID | None = None) -> State:
     """Forward to the latest revision made from the present one."""
-    row = find(user, Palette, palette_id)
-    child = row.revisions.filter(parent=row.head).order_by("-number").first()
+    state = open_for_change(user, palette_id, base, once)
+    child = state.row.revisions.filter(parent=state.row.head).order_by("-number").first()
     if child is None:
         raise BadInput("There is nothing to redo: this is the latest step.")
-    return move_head(user, palette_id, base, child.number)
+    return _with_head(state, child)
 
 
 def set_trashed(user: User, model: type[Palette] | type[Picture], object_id: UUID, trashed: bool) -> None:

@@ -1,0 +1,10 @@
+const BYTES = 16;
+
+/** A random id (RFC 9562, version 4). A page that is no secure context has no `crypto.randomUUID`. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(BYTES));
+  bytes[6] = ((bytes[6] as number) & 0x0f) | 0x40;
+  bytes[8] = ((bytes[8] as number) & 0x3f) | 0x80;
+  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, "$1-$2-$3-$4-$5");
+}
