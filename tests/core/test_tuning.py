@@ -15,6 +15,7 @@ from huvren.core.errors import BadInput
 from huvren.core.reduction.afar import mean_from_afar
 from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.grain import FREE, Term
 from huvren.core.reduction.histogram import build_histogram, oklab_of_rgb
 from huvren.core.reduction.medians import search_medians
 from huvren.core.reduction.nearest import nearest_centers
@@ -42,7 +43,7 @@ def both(rgba: np.ndarray, keep: list[tuple[int, int, int]] | None = None, **tol
 def whole(rgba: np.ndarray, sigma: float = 1.5) -> Sample:
     histogram = build_histogram(rgba)
     frame = prepare([rgba], ReduceRecipe()).frames[0]
-    return take_sample([frame], histogram, np.ones(histogram.distinct, np.float32), sigma, rgba.size)
+    return take_sample([frame], histogram, np.ones(histogram.distinct, np.float32), [Term(sigma, 1.0)], rgba.size)
 
 
 @pytest.mark.parametrize("dither", MIXING)
@@ -58,7 +59,7 @@ def test_never_worse_from_afar_than_untuned(dither: str, colors: int) -> None:
 def test_hurried_on_at_any_step_it_ends_soon_and_not_worse(steps: int) -> None:
     """As when others come while it goes on: the best of what was tried by then, and no further step is begun."""
     rgba = painted(120, 160)
-    recipe = ReduceRecipe(colors=8, dither="floyd-steinberg")
+    recipe = ReduceRecipe(colors=8, dither="floyd-steinberg", grain=FREE)
     asked: list[int] = []
     begun: list[str] = []
 
@@ -70,7 +71,7 @@ def test_hurried_on_at_any_step_it_ends_soon_and_not_worse(steps: int) -> None:
         begun.extend([step] if "tuning" in step else [])
 
     hurried = reduce_picture(rgba, recipe, watch=watch, hurry=hurry)
-    before, after = both(rgba)
+    before, after = both(rgba, grain=FREE)
     assert hurried.figures.afar <= before.figures.afar + 1e-3
     assert after.figures.afar <= hurried.figures.afar * 1.1
     if steps:
@@ -97,8 +98,11 @@ def test_never_worse_with_any_setting(told: dict[str, Any]) -> None:
 
 @pytest.mark.parametrize("dither", ["floyd-steinberg", "stucki", "blue-noise"])
 def test_a_glow_gains_much_at_eight_colors(dither: str) -> None:
-    before, after = both(painted(180, 240), dither=dither)
+    before, after = both(painted(180, 240), dither=dither, grain=FREE)
     assert after.figures.afar < (0.85 if dither == "blue-noise" else 0.7) * before.figures.afar
+    _, fine = both(painted(180, 240), dither=dither)
+    assert after.figures.afar < fine.figures.afar < 0.95 * before.figures.afar
+    assert fine.figures.mean < after.figures.mean, "calmer close up"
 
 
 def test_a_large_picture_is_tuned_on_a_part_and_measured_on_the_whole() -> None:
@@ -227,7 +231,7 @@ def from_afar(rgba: np.ndarray, rgb: np.ndarray, recipe: ReduceRecipe) -> float:
 
 @pytest.mark.parametrize(("colors", "steps"), [(2, 52), (3, 18)])
 def test_two_and_three_grays_come_near_the_best_of_all(colors: int, steps: int) -> None:
-    picture, recipe = shades(), ReduceRecipe(colors=colors, dither="floyd-steinberg", search="longer")
+    picture, recipe = shades(), ReduceRecipe(colors=colors, dither="floyd-steinberg", search="longer", grain=FREE)
     levels = np.unique(np.linspace(0, 255, steps).astype(np.uint8))
     best = min(
         from_afar(picture, np.repeat(np.array(pick)[:, None], 3, axis=1), recipe) for pick in itertools.combinations(levels, colors)
@@ -239,20 +243,20 @@ def test_two_and_three_grays_come_near_the_best_of_all(colors: int, steps: int) 
 @pytest.mark.parametrize("colors", [2, 3])
 def test_of_a_short_list_the_very_best_are_taken(colors: int) -> None:
     picture, listed = painted(40, 60), LIST[::4]
-    recipe = ReduceRecipe(colors=colors, dither="floyd-steinberg", chooser="best-of-list", listed=listed)
+    recipe = ReduceRecipe(colors=colors, dither="floyd-steinberg", chooser="best-of-list", listed=listed, grain=FREE)
     rgb = np.array([[int(text[at : at + 2], 16) for at in (1, 3, 5)] for text in listed], np.uint8)
     sample, histogram = whole(picture), build_histogram(picture)
 
     def error(rows: tuple[int, ...]) -> float:
         picked = rgb[list(rows)]
-        return gather(sample, paint(picture, histogram, picked, -1, recipe).indices, picked, 0.02).error
+        return gather(sample, paint(picture, histogram, picked, -1, recipe).indices, picked).score
 
     best = min(itertools.combinations(range(len(rgb)), colors), key=error)
     assert {tuple(row) for row in reduce_picture(picture, recipe).rgb.tolist()} == {tuple(row) for row in rgb[list(best)].tolist()}
 
 
 def test_of_a_long_list_only_its_own_are_taken_and_they_mix_better() -> None:
-    before, after = both(painted(120, 160), [(9, 9, 9)], chooser="best-of-list", listed=LIST, colors=6)
+    before, after = both(painted(120, 160), [(9, 9, 9)], chooser="best-of-list", listed=LIST, colors=6, grain=FREE)
     own = set(LIST)
     assert after.rgb[0].tolist() == [9, 9, 9]
     assert len(after.rgb) == 6

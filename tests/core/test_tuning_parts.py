@@ -7,6 +7,7 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from huvren.core.color.spaces import convert
+from huvren.core.reduction.grain import Term
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import prepare, reduce_picture
@@ -23,7 +24,7 @@ LIST = [f"#{r:02x}{g:02x}{b:02x}" for r in (0, 128, 255) for g in (0, 128, 255) 
 def whole(rgba: np.ndarray, sigma: float = 1.5) -> Sample:
     histogram = build_histogram(rgba)
     frame = prepare([rgba], ReduceRecipe()).frames[0]
-    return take_sample([frame], histogram, np.ones(histogram.distinct, np.float32), sigma, rgba.size)
+    return take_sample([frame], histogram, np.ones(histogram.distinct, np.float32), [Term(sigma, 1.0)], rgba.size)
 
 
 def test_the_equations_give_back_the_colors_a_picture_was_painted_with() -> None:
@@ -33,9 +34,9 @@ def test_the_equations_give_back_the_colors_a_picture_was_painted_with() -> None
     sample = whole(opaque(truth[indices]))
     begun = np.clip(truth.astype(int) + random.integers(-40, 41, truth.shape), 0, 255).astype(np.uint8)
     begun[0] = truth[0]
-    equations = gather(sample, indices, begun, 0.02)
+    equations = gather(sample, indices, begun)
     assert solve(equations, begun, 1) == pytest.approx(LINEAR_OF_BYTE[truth], abs=2e-3)
-    assert gather(sample, indices, truth, 0.02).error < 1e-4 < equations.error
+    assert gather(sample, indices, truth).error < 1e-4 < equations.error
 
 
 def test_the_error_of_a_sample_is_that_of_scipys_blur() -> None:
@@ -48,15 +49,15 @@ def test_the_error_of_a_sample_is_that_of_scipys_blur() -> None:
         cover = gaussian_filter(np.ones(light.shape[:2]), 1.5, mode="constant", truncate=8 / 3)
         blurred = [gaussian_filter(light[..., axis], 1.5, mode="constant", truncate=8 / 3) / cover for axis in range(3)]
         seen.append(convert(np.stack(blurred, axis=-1), "srgb-linear", "oklab"))
-    wanted = np.linalg.norm(seen[0] - seen[1], axis=-1)[sample.ys, sample.xs].mean()
-    assert gather(sample, made.indices, made.rgb, 0.02).error == pytest.approx(wanted, rel=2e-3)
+    wanted = np.linalg.norm(seen[0] - seen[1], axis=-1)[sample.views[0].ys, sample.views[0].xs].mean()
+    assert gather(sample, made.indices, made.rgb).error == pytest.approx(wanted, rel=2e-3)
 
 
 def test_the_grid_is_stepped_along_until_no_single_step_helps() -> None:
     made = reduce_picture(
         PICTURE, ReduceRecipe(colors=6, dither="floyd-steinberg", chooser="channel-depth", depth="3-3-2", tune=False)
     )
-    equations = gather(whole(PICTURE), made.indices, made.rgb, 0.02)
+    equations = gather(whole(PICTURE), made.indices, made.rgb)
     found = onto_grid(equations, solve(equations, made.rgb, 1), made.rgb, 1, (8, 8, 4))
     matrix, right = equations.matrix.reshape(18, 18), equations.right.reshape(-1)
 
@@ -102,7 +103,7 @@ def test_a_sample_is_made_of_whole_blocks_of_the_picture(shape: tuple[int, int],
     rgba = random.integers(0, 256, (*shape, 4), dtype=np.uint8)
     rgba[..., 3] = 255
     frame = prepare([rgba], ReduceRecipe()).frames[0]
-    sample = take_sample([frame], frame.histogram, np.ones(frame.histogram.distinct, np.float32), 1.5, 20_000, tile)
+    sample = take_sample([frame], frame.histogram, np.ones(frame.histogram.distinct, np.float32), [Term(1.5, 1.0)], 20_000, tile)
     assert sample.is_whole == (shape[0] * shape[1] <= 20_000)
     opaque_pixels = int((sample.rgba[..., 3] == 255).sum())
     assert min(9_000, shape[0] * shape[1] // 2) <= opaque_pixels <= 22_000

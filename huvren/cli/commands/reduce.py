@@ -23,11 +23,19 @@ from huvren.core.reduction.adopt import adopt, kept_colors
 from huvren.core.reduction.afar import FARTHEST, NEAREST
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.grain import FINEST, FREE, GRAINS
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import FEWEST, MOST, ReduceRecipe, say
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.core.reduction.weighing import mask_of_gray
+
+
+def grain(text: str) -> int:
+    """A grain by its name or as a number."""
+    named = {label: number for number, label in GRAINS.items()}
+    return named[text] if text in named else int(number_between(FREE, FINEST, int)(text))
+
 
 DESCRIPTION = "Reduce to N colors chosen by CHOOSER, keeping the colors given, dithered as told."
 
@@ -68,6 +76,12 @@ def arguments(parser: argparse.ArgumentParser) -> None:
         metavar="N",
         help="pixels a degree of the view, for the figure from afar and for --tune; 40 where it is left out",
     )
+    parser.add_argument(
+        "--grain",
+        type=grain,
+        metavar="N",
+        help="how fine tuned colors look close up: free, fine, finest, or 0 to 100; fine where it is left out",
+    )
     parser.add_argument("--search-longer", action="store_true", help="look longer for better colors: seconds instead of tenths")
     parser.add_argument("--flatten", metavar="COLOR", help="lay clear pixels over a color")
     parser.add_argument("--out", type=Path, metavar="OUT.png")
@@ -93,7 +107,8 @@ def _overrides(options: argparse.Namespace) -> dict[str, Any]:
         "accent": options.accent, "space": options.space, "depth": options.depth, "order": options.order,
         "working": options.working, "flats": options.flats, "pair_limit": options.pair_limit, "flatten": options.flatten,
         "solid": options.solid or None, "tile": _tile(options.tile) if options.tile else None,
-        "tune": options.tune, "distance": options.distance, "search": "longer" if options.search_longer else None,
+        "tune": options.tune, "distance": options.distance, "grain": options.grain,
+        "search": "longer" if options.search_longer else None,
         "serpentine": False if options.one_way else None,
     }  # fmt: skip
     if options.depth and not options.chooser:

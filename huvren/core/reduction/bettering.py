@@ -10,6 +10,7 @@ from huvren.core.reduction.afar import sigma_of
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import listed_colors
 from huvren.core.reduction.depth import parse_depth
+from huvren.core.reduction.grain import terms_of
 from huvren.core.reduction.histogram import Histogram, oklab_of_rgb
 from huvren.core.reduction.medians import search_medians
 from huvren.core.reduction.metrics import METRICS
@@ -85,7 +86,8 @@ def better(
     tile = (recipe.tile.height, recipe.tile.width) if recipe.tile else (1, 1)
     tunes = CHOOSERS[recipe.chooser].tunes
     task = Task(
-        frames, histogram, color_factors(histogram, weights, protection), rgb, fixed, lay_out, sigma_of(recipe.distance), tile,
+        frames, histogram, color_factors(histogram, weights, protection), rgb, fixed, lay_out,
+        terms_of(recipe.grain, sigma_of(recipe.distance)), tile,
         parse_depth(recipe.depth) if tunes == "on-grid" else None,
     )  # fmt: skip
     if tunes == "in-list" and hurry():

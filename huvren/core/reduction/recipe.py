@@ -13,6 +13,7 @@ from huvren.core.reduction.afar import ARMS_LENGTH, FARTHEST, NEAREST, distance_
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.depth import parse_depth
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.grain import FINE, FINEST, FREE, grain_name
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.weighing import MOST_MARKS, Mark, check_marks
@@ -60,6 +61,9 @@ class ReduceRecipe(Bounded):
     alpha_threshold: int = Field(default=128, ge=0, le=255, description="8-bit alpha below this is transparent")
     flatten: ColorText | None = Field(default=None, max_length=60, description="a color to lay clear pixels over, or null")
     tune: bool = Field(default=True, description="whether the colors are chosen for what the dither mixes of them")
+    grain: int = Field(
+        default=FINE, ge=FREE, le=FINEST, description="how fine tuned colors look close up: 0 free, 50 fine, 100 finest"
+    )
     distance: int = Field(default=ARMS_LENGTH, ge=NEAREST, le=FARTHEST, description="pixels a degree of the view, for “from afar”")
     search: Literal["usual", "longer"] = Field(default="usual", description="how long better colors are looked for")
     tone: RampRecipe | None = Field(default=None, description="a ramp of plain colors that the picture is toned by first")
@@ -155,7 +159,7 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         parts.append(f"toned by a ramp of {steps}")
     parts.append(f"dithered {_dithered(recipe)}")
     if is_tuned(recipe):
-        parts.append("colors tuned to it")
+        parts.append("colors tuned to it" + (f" with {grain_name(recipe.grain)} grain" if recipe.grain != FINE else ""))
     if searches_longer(recipe):
         parts.append("searched longer")
     if recipe.distance != ARMS_LENGTH:

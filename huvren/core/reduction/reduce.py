@@ -21,6 +21,7 @@ from huvren.core.reduction.afar import mean_from_afar, sigma_of
 from huvren.core.reduction.bettering import better
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.choosing import ColorBytes, choose_colors, must_keep
+from huvren.core.reduction.dithers import DITHERS
 from huvren.core.reduction.histogram import Histogram, build_histogram, oklab_of_rgb, unite
 from huvren.core.reduction.painting import paint
 from huvren.core.reduction.recipe import MOST, ReduceRecipe, searches_longer
@@ -240,6 +241,33 @@ def lay_out(frame: Frame, chosen: Chosen, recipe: ReduceRecipe) -> tuple[Bytes, 
     return painted.indices, replace(figures, afar=afar), painted.losses
 
 
+FEW, CLEARLY, MOST_COMPARED = 4, 0.95, 1_000_000
+"""Up to so many colors, and pixels, another way of dithering is tried too, and named where it is clearly nearer from afar."""
+OTHER_WAY = {True: "ordered", False: "floyd-steinberg"}
+
+
+def _better_way(
+    rgba: Bytes,
+    recipe: ReduceRecipe,
+    keep: Sequence[ColorBytes],
+    histogram: Histogram,
+    mask: Bytes | None,
+    figures: Figures,
+    hurry: Hurry,
+) -> tuple[str, ...]:
+    """A note where very few colors, diffused or ordered, do better the other way."""
+    few = recipe.colors <= FEW and recipe.dither != "none" and recipe.search == "usual"
+    if not few or figures.afar is None or rgba[..., 0].size > MOST_COMPARED or hurry():
+        return ()
+    other = recipe.model_copy(update={"dither": OTHER_WAY[DITHERS[recipe.dither].is_diffusion]})
+    prepared = prepare([rgba], other, [histogram], mask)
+    afar = lay_out(prepared.frames[0], choose(prepared, other, keep), other)[1].afar
+    if afar is None or afar >= CLEARLY * figures.afar:
+        return ()
+    label = DITHERS[other.dither].label
+    return (f"With so few colors “{label}” comes nearer from afar: ΔE {afar:.1f} in place of {figures.afar:.1f}.",)
+
+
 def reduce_picture(
     rgba: Bytes,
     recipe: ReduceRecipe,
@@ -289,6 +317,8 @@ def reduce_picture(
     clock.append(time.perf_counter())
     watch("laying out pixels", chosen_at)
     indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)
+    notes = prepared.notes + chosen.notes
+    notes += _better_way(rgba, recipe, keep, prepared.frames[0].histogram, mask, figures, hurry)
     clock.append(time.perf_counter())
     seconds = {step: clock[place + 1] - clock[place] for place, step in enumerate(("count", "choose", "map"))}
-    return Reduction(chosen.rgb, indices, chosen.transparent, figures, prepared.notes + chosen.notes, seconds, losses)
+    return Reduction(chosen.rgb, indices, chosen.transparent, figures, notes, seconds, losses)

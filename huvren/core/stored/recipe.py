@@ -5,6 +5,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
+from huvren.core.reduction.grain import FREE
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.versions import KINDS, Kind
 
@@ -21,6 +22,11 @@ def with_present_names(document: dict[str, Any]) -> dict[str, Any]:
     return present
 
 
+def with_free_grain(document: dict[str, Any]) -> dict[str, Any]:
+    """A recipe whose colors go on being tuned to one distance alone, as they were before grain was asked for."""
+    return {**document, "grain": FREE}
+
+
 def untuned(document: dict[str, Any]) -> dict[str, Any]:
     """A recipe that goes on giving the colors it gave before there was any tuning."""
     return {**document, "tune": False}
@@ -28,9 +34,9 @@ def untuned(document: dict[str, Any]) -> dict[str, Any]:
 
 RECIPE: Kind[ReduceRecipe] = KINDS.register(
     Kind(
-        "recipe", "recipe", 4, cache(lambda: TypeAdapter(ReduceRecipe)),
-        # Version 1 carried no number; version 2 knew no toning; version 3 knew no tuning, and did none.
-        upgraders={1: with_present_names, 2: lambda document: document, 3: untuned},
+        "recipe", "recipe", 5, cache(lambda: TypeAdapter(ReduceRecipe)),
+        # Version 1 carried no number; version 2 knew no toning; version 3 knew no tuning, and did none; version 4 no grain.
+        upgraders={1: with_present_names, 2: lambda document: document, 3: untuned, 4: with_free_grain},
     )
 )  # fmt: skip
 

@@ -29,6 +29,7 @@ from huvren.core.ramp.ways import SHOWN_FIRST, lanes
 from huvren.core.reduction.afar import DISTANCES
 from huvren.core.reduction.choosers import CHOOSERS
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.grain import GRAIN_USES, GRAINS
 from huvren.core.reduction.metrics import METRICS, Metric
 from huvren.core.reduction.orders import ORDERS
 from huvren.core.reduction.recipe import MOST
@@ -73,6 +74,14 @@ class ChooserOut(ChoiceOut):
 class DistanceOut(BaseModel):
     pixels_a_degree: int
     label: str
+
+
+class GrainOut(BaseModel):
+    """How fine tuned colors may look close up, by the number of a recipe."""
+
+    grain: int
+    label: str
+    use: str
 
 
 class DitherOut(ChoiceOut):
@@ -169,6 +178,7 @@ class MenusOut(BaseModel):
     choosers: list[ChooserOut]
     dithers: list[DitherOut]
     distances: list[DistanceOut]
+    grains: list[GrainOut]
     metrics: list[ChoiceOut]
     orders: list[ChoiceOut]
     formats: list[FormatOut]
@@ -210,6 +220,7 @@ def menus(request: HttpRequest) -> MenusOut:
             )
             for c in CHOOSERS
         ],
+        grains=[GrainOut(grain=grain, label=label, use=GRAIN_USES[grain]) for grain, label in GRAINS.items()],
         distances=[DistanceOut(pixels_a_degree=pixels, label=label) for pixels, label in DISTANCES.items()],
         dithers=[
             DitherOut(id=d.id, label=d.label, use=d.use, has_strength=d.has_strength, is_diffusion=d.is_diffusion) for d in DITHERS

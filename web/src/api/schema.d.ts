@@ -2076,6 +2076,18 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
         };
         /**
+         * GrainOut
+         * @description How fine tuned colors may look close up, by the number of a recipe.
+         */
+        GrainOut: {
+            /** Grain */
+            grain: number;
+            /** Label */
+            label: string;
+            /** Use */
+            use: string;
+        };
+        /**
          * MenusOut
          * @description Everything that is registered, for the interface's menus.
          */
@@ -2086,6 +2098,8 @@ export interface components {
             dithers: components["schemas"]["DitherOut"][];
             /** Distances */
             distances: components["schemas"]["DistanceOut"][];
+            /** Grains */
+            grains: components["schemas"]["GrainOut"][];
             /** Metrics */
             metrics: components["schemas"]["ChoiceOut"][];
             /** Orders */
@@ -4425,6 +4439,12 @@ export interface components {
              * @default true
              */
             tune: boolean;
+            /**
+             * Grain
+             * @description how fine tuned colors look close up: 0 free, 50 fine, 100 finest
+             * @default 50
+             */
+            grain: number;
             /**
              * Distance
              * @description pixels a degree of the view, for “from afar”

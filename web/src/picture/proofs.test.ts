@@ -2,7 +2,14 @@ import { describe, expect, it } from "vitest";
 import type { Menus, Recipe } from "../api/types";
 import { combinations, MOST_PROOFS, proofLabel } from "./proofs";
 
-const base = { colors: 24, chooser: "perceptual", dither: "none", accent: 0, tune: true } as Recipe;
+const base = {
+  colors: 24,
+  chooser: "perceptual",
+  dither: "none",
+  accent: 0,
+  tune: true,
+  grain: 50,
+} as Recipe;
 
 describe("a proof sheet", () => {
   it("holds every combination, the count changing fastest", () => {
@@ -15,13 +22,20 @@ describe("a proof sheet", () => {
     ]);
   });
 
-  it("holds tuned and untuned side by side where there is a dither to tune to", () => {
+  it("holds grains and untuned side by side where there is a dither to tune to", () => {
     const longer = { ...base, search: "longer" } as Recipe;
-    const made = combinations(longer, [8], [], ["none", "stucki"], [true, false]);
-    expect(made.map((recipe) => [recipe.dither, recipe.tune, recipe.search])).toEqual([
-      ["none", true, "usual"],
-      ["stucki", true, "usual"],
-      ["stucki", false, "usual"],
+    const made = combinations(
+      longer,
+      [8],
+      [],
+      ["none", "stucki"],
+      [{ tune: true, grain: 0 }, { tune: true, grain: 50 }, { tune: false }],
+    );
+    expect(made.map((recipe) => [recipe.dither, recipe.tune, recipe.grain, recipe.search])).toEqual([
+      ["none", true, 50, "usual"],
+      ["stucki", true, 0, "usual"],
+      ["stucki", true, 50, "usual"],
+      ["stucki", false, 50, "usual"],
     ]);
   });
 
@@ -36,10 +50,12 @@ describe("a proof sheet", () => {
         { id: "perceptual", label: "perceptual split", tunes: "moved" },
       ],
       dithers: [{ id: "stucki", label: "Stucki" }],
+      grains: [{ grain: 50, label: "fine" }],
     } as unknown as Menus;
     expect(proofLabel({ ...base, dither: "stucki", accent: 40 }, menus)).toBe(
-      "24 colors, Stucki, accents 40 %",
+      "24 colors, Stucki, fine grain, accents 40 %",
     );
+    expect(proofLabel({ ...base, dither: "stucki", grain: 30 }, menus)).toBe("24 colors, Stucki, 30 grain");
     expect(proofLabel({ ...base, dither: "stucki", tune: false }, menus)).toBe("24 colors, Stucki, untuned");
     expect(proofLabel({ ...base, chooser: "own" }, menus)).toBe("its own colors");
     expect(proofLabel({ ...base, chooser: "own", dither: "stucki", tune: false }, menus)).toBe(

@@ -6,6 +6,7 @@ small step there means in OKLab, and by one over its present error, so that the 
 (iteratively reweighted least squares, after Weiszfeld 1937).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,10 @@ PARTS, FEW_PARTS, MANY_COLORS = 8, 2, 64
 where there are many colors, since each part holds a matrix."""
 SOFT = 1.0
 """Errors below this share of the mean weigh no more than there."""
+WORST_SHARE = 0.05
+"""How much the worst cell counts beside the mean: a small part of a picture can be dear."""
+EXPECTED = 0.02
+"""ΔEOK that a painting is expected to differ by, before one was seen."""
 DAMPING = 1e-4
 """Weight, relative to the mean of all, of staying where a color is: for colors that the painting hardly uses."""
 PLACES = np.array([[0, 1, 2], [1, 3, 4], [2, 4, 5]])
@@ -31,17 +36,35 @@ PLACES = np.array([[0, 1, 2], [1, 3, 4], [2, 4, 5]])
 class Equations:
     """Normal equations of one painting: Σ matrix[j, k] · color[k] = right[j].
 
-    matrix : (k, 3, k, 3) float64; right : (k, 3); error : the painting's own, a weighted mean ΔEOK (not ×100)
+    matrix : (k, 3, k, 3) float64; right : (k, 3); errors : the painting's own at each distance, weighted means ΔEOK (not ×100)
+    error : all of them together; cells : (c,) mean ΔEOK of each cell of the sample from the recipe's own distance;
+    gaps : (n,) that of each place
     """
 
     matrix: Floats
     right: Floats
+    errors: tuple[float, ...]
     error: float
+    cells: Floats
+    gaps: Floats
+
+    @property
+    def worst(self) -> float:
+        """ΔEOK of the cell that differs most."""
+        return float(self.cells.max(initial=0.0))
+
+    @property
+    def score(self) -> float:
+        """What is made small: the mean, and a share of the worst."""
+        return self.error + WORST_SHARE * self.worst
 
 
 @njit(parallel=True, cache=True)
-def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weights, palette, soft, has_clear, parts):
-    """Sums of each part: matrix, right side, weighted error and weight."""
+def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weights, palette, soft, has_clear, parts, gaps, sums_up):
+    """Sums of each part: matrix, right side, weighted error and weight; and the error of each place in `gaps`.
+
+    Where nothing is to be solved, `sums_up` is False, and matrix and right side are not summed up.
+    """
     height, width = indices.shape
     count = palette.shape[0]
     reach = taps.size // 2
@@ -76,9 +99,14 @@ def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weig
                 blue += shares[index] * palette[index, 2]
             lightness, a, b = linear_to_oklab32(np.float32(red), np.float32(green), np.float32(blue))
             error = np.sqrt((lightness - oklab[place, 0]) ** 2 + (a - oklab[place, 1]) ** 2 + (b - oklab[place, 2]) ** 2)
+            gaps[place] = error
             weight = np.float64(weights[place])
             sums[part, 0] += weight * error
             sums[part, 1] += weight
+            if not sums_up:
+                for at in range(many):
+                    shares[met[at]] = 0
+                continue
             weight /= error + soft
             m0, m1, m2 = metric[place, 0] * weight, metric[place, 1] * weight, metric[place, 2] * weight
             m3, m4, m5 = metric[place, 3] * weight, metric[place, 4] * weight, metric[place, 5] * weight
@@ -105,7 +133,7 @@ def _gather(pixels, threshold, indices, ys, xs, taps, light, oklab, metric, weig
     return matrix, right, sums
 
 
-def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equations:
+def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: Sequence[float] = (), solves: bool = True) -> Equations:
     """The equations of a sample painted with (k, 3) uint8 colors.
 
     Parameters
@@ -116,27 +144,39 @@ def gather(sample: Sample, indices: Bytes, rgb: Bytes, expected: float) -> Equat
         (h, w) uint8 index map.
     rgb : Bytes
         (k, 3) uint8 sRGB.
-    expected : float
-        The error that is expected, ΔEOK, which says what is small.
+    expected : Sequence[float]
+        The error that is expected at each distance, ΔEOK, which says what is small.
+    solves : bool
+        Whether they are to be solved; only the errors are right otherwise.
 
     Returns
     -------
     Equations
         One for each channel of each color.
     """
-    matrix, right, sums = _gather(
-        as_words(sample.rgba), np.uint32(sample.histogram.alpha_threshold), indices, sample.ys, sample.xs, sample.taps,
-        sample.light, sample.oklab, sample.metric, sample.weights, LINEAR_OF_BYTE[rgb].astype(np.float64),
-        max(SOFT * expected, 1e-5), sample.histogram.transparent > 0,
-        PARTS if len(rgb) <= MANY_COLORS else FEW_PARTS,
-    )  # fmt: skip
-    lower = matrix.sum(axis=0)
     count = len(rgb)
+    lower, right = np.zeros((count, count, 6)), np.zeros((count, 3))
+    errors, cells, own = [], np.empty(0), np.empty(0)
+    for place, view in enumerate(sample.views):
+        gaps = np.empty(len(view.ys))
+        matrices, rights, sums = _gather(
+            as_words(sample.rgba), np.uint32(sample.histogram.alpha_threshold), indices, view.ys, view.xs, view.taps,
+            view.light, view.oklab, view.metric, view.weights, LINEAR_OF_BYTE[rgb].astype(np.float64),
+            max(SOFT * (expected[place] if expected else EXPECTED), 1e-5), sample.histogram.transparent > 0,
+            PARTS if count <= MANY_COLORS else FEW_PARTS, gaps, solves,
+        )  # fmt: skip
+        total = sums.sum(axis=0)
+        errors.append(float(total[0] / total[1]))
+        lower += matrices.sum(axis=0) * (view.share / total[1])
+        right += rights.sum(axis=0) * (view.share / total[1])
+        if place == 0:
+            own = gaps
+            cells = np.bincount(sample.cells, gaps, sample.counts.size) / np.maximum(sample.counts, 1)
     mirrored = np.tril(np.ones((count, count), dtype=bool), -1).T
     lower[mirrored] = lower.transpose(1, 0, 2)[mirrored]
     whole = lower[:, :, PLACES].transpose(0, 2, 1, 3)
-    total = sums.sum(axis=0)
-    return Equations(whole, right.sum(axis=0), float(total[0] / total[1]))
+    together = sum(view.share * error for view, error in zip(sample.views, errors, strict=True))
+    return Equations(whole, right, tuple(errors), together, cells, own)
 
 
 BOUND_ROUNDS = 3

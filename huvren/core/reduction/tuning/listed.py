@@ -15,7 +15,7 @@ from huvren.core.progress import Watch, unwatched
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import pick_greedily, swap_by_model, wants_of
 from huvren.core.reduction.tuning.sample import Sample
-from huvren.core.reduction.tuning.tune import GRAINS, PLACES, Task, Trial, look, sample_of, settle_for
+from huvren.core.reduction.tuning.tune import GRAINS, PLACES, Task, Trial, look, rated, sample_of, settle_for
 
 MOST_LAID_OUT = 120
 """Choices up to which every one is laid out."""
@@ -27,10 +27,10 @@ GO_ON = 3
 
 
 def _trials(task: Task, sample: Sample, choices: Sequence[Bytes], watch: Watch, start: float, end: float) -> list[Trial]:
-    found = []
+    found, first = [], look(task, sample, task.rgb)
     for place, rgb in enumerate(choices):
         watch("trying colors of the list", start + (end - start) * place / len(choices))
-        found.append(Trial(look(task, sample, rgb).error, rgb))
+        found.append(Trial(rated(task, look(task, sample, rgb), first), rgb))
     return sorted(found, key=lambda trial: trial.error)
 
 
@@ -49,6 +49,7 @@ def _picked(task: Task, sample: Sample, listed: Bytes, free: int) -> list[Bytes]
 def _swapped(task: Task, sample: Sample, best: Trial, listed: Bytes, most: int, watch: Watch) -> Trial:
     """One color after the other replaced by that which the model names for its place, where the painting agrees."""
     wants = wants_of(sample, PLACES)
+    first = look(task, sample, task.rgb)
     tried = 0
     improved = True
     while improved and tried < most:
@@ -64,7 +65,7 @@ def _swapped(task: Task, sample: Sample, best: Trial, listed: Bytes, most: int, 
             rgb[place] = others[into]
             watch("trying colors of the list", 0.6 + 0.3 * tried / most)
             tried += 1
-            error = look(task, sample, rgb).error
+            error = rated(task, look(task, sample, rgb), first)
             if error < best.error:
                 best, improved = Trial(error, rgb), True
     return best
@@ -106,5 +107,5 @@ def tune_of_list(task: Task, listed: Bytes, longer: bool = False, watch: Watch =
         best = found[:GO_ON]
         if free <= MOST_SWAPPED:
             best = [_swapped(task, small, found[0], listed, MOST_LONGER if longer else MOST_SWAPS, watch), *found[: GO_ON - 1]]
-    final = _trials(task, large, [trial.rgb for trial in best], watch, 0.9, 1.0)[0]
-    return settle_for(task, final.rgb)
+    final = _trials(task, large, [trial.rgb for trial in best], watch, 0.9, 1.0)
+    return settle_for(task, [trial.rgb for trial in final], ways=())

@@ -86,4 +86,4 @@ def tune_longer(task: Task, watch: Watch = unwatched) -> Bytes:
     watch("settling on a larger part", 0.85)
     final = alternate(task, large, best.rgb, LAST)
     watch("comparing with the usual search", 0.95)
-    return settle_for(replace(task, rgb=usual), final.rgb)
+    return settle_for(replace(task, rgb=usual), [final.rgb])

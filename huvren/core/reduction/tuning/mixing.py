@@ -33,8 +33,9 @@ class Wants:
 
 def wants_of(sample: Sample, most: int) -> Wants:
     """At most about `most` means of the sample's blurred light, over an ever coarser OKLab grid."""
-    cell, heavy = CELL, sample.weights > 0
-    places, light, weights = sample.oklab[heavy], sample.light[heavy], sample.weights[heavy].astype(np.float64)
+    view = sample.views[0]
+    cell, heavy = CELL, view.weights > 0
+    places, light, weights = view.oklab[heavy], view.light[heavy], view.weights[heavy].astype(np.float64)
     while True:
         keys: Integers = np.floor(places / cell).astype(np.int64) @ np.array([1_000_000, 1_000, 1])
         cells, of = np.unique(keys, return_inverse=True)

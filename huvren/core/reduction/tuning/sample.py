@@ -4,7 +4,7 @@ The blocks are blurred together as they stand, the picture's and the painting's 
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
@@ -15,22 +15,26 @@ from huvren.core.color.kernels import linear_to_oklab32
 from huvren.core.color.transfer import encode_srgb_array
 from huvren.core.compiled import njit, prange
 from huvren.core.reduction.afar import gaussian
+from huvren.core.reduction.grain import Term
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, Histogram, as_words, build_histogram, rank_of
 
 BLOCK = 24
+CELL, LEAST_OF_CELL = 32, 0.5
+"""Pixels of the squares of a whole picture that are looked at one by one, and the part of one that has to be there."""
+LOOKED_AT, PARTS, KIND = 2, 3, 0.06
+"""Every second pixel of a block tells its kind, in 3 × 3 parts; kinds are cells of OKLab of this size."""
 BLOCK_WIDTHS = 8.0
 """A block is at least so many standard deviations of the blur wide."""
 STEP_WIDTHS = 1.34
 """Blurred pictures are smooth: they are looked at this many standard deviations apart."""
+NEAR_STEP, FAR_STEP_WIDTHS = 3, 2.0
+"""From other distances than the recipe's own fewer places are enough: a step of 3 pixels meets all rows of an ordered dither."""
 REACH_WIDTHS = 2.6
 """How far a place looks, in standard deviations."""
 DARKEST = 0.0005
 """Linear light below which differences count no more than there."""
 EVENLY = (0.7548776662466927, 0.5698402909980532)
 """Steps that fill a square evenly (Roberts 2018, the two-dimensional sequence of the plastic number)."""
-
-
-Corner = tuple[int, int]
 
 
 class Framed(Protocol):
@@ -46,19 +50,17 @@ class Framed(Protocol):
 
 
 @dataclass(frozen=True)
-class Sample:
-    """rgba : (h, w, 4) uint8, a picture or blocks of it; histogram of it; is_whole : nothing is left out
+class View:
+    """What is seen of a sample from one distance.
 
+    share : of the error, see `grain.Term`
     ys, xs : (n,) places that are looked at; taps : (2 r + 1,) shares of the blur
     light : (n, 3) float32, blurred linear light there; oklab : (n, 3) float32 of that light
     metric : (n, 6) float32, the upper triangle of what a small step of linear light there weighs in OKLab
     weights : (n,) float32, how much each place counts
     """
 
-    rgba: Bytes
-    histogram: Histogram
-    """Its distinct colors and their pixels."""
-    is_whole: bool
+    share: float
     ys: Integers
     xs: Integers
     taps: Floats
@@ -68,47 +70,108 @@ class Sample:
     weights: Floats
 
 
-def _block_starts(height: int, width: int, rows: int, columns: int, tile: tuple[int, int], wanted: int, begin: int) -> list[Corner]:
-    """Upper left corners of about `wanted` blocks: evenly spread from edge to edge, on the tiles' grid, none over another."""
-    down, across = height // rows, width // columns
+@dataclass(frozen=True)
+class Sample:
+    """rgba : (h, w, 4) uint8, a picture or blocks of it; histogram of it; is_whole : nothing is left out
 
-    def start(cell: int, cells: int, side: int, block: int, edge: int) -> int:
-        return int(cell * (side - block) / max(cells - 1, 1)) // edge * edge
+    views : of it, that from the recipe's own distance first
+    cells : (n,) the cell that each place of the first view lies in; counts : (c,) places of each, infinite for mere edges
+    """
 
-    found: dict[Corner, None] = {}
-    for step in range(begin, begin + 4 * wanted):
-        if len(found) == min(wanted, down * across):
-            break
-        row, column = int((0.5 + step * EVENLY[0]) % 1 * down), int((0.5 + step * EVENLY[1]) % 1 * across)
-        found.setdefault((start(row, down, height, rows, tile[0]), start(column, across, width, columns, tile[1])))
-    return list(found)
+    rgba: Bytes
+    histogram: Histogram
+    """Its distinct colors and their pixels."""
+    is_whole: bool
+    views: tuple[View, ...]
+    cells: Integers
+    counts: Floats
 
 
-def _side_by_side(blocks: Sequence[Bytes]) -> Bytes:
-    """Blocks in rows of about as many as there are rows; what no block fills is clear."""
+def _grid(height: int, width: int, rows: int, columns: int, tile: tuple[int, int]) -> list[tuple[int, int]]:
+    """Upper left corners of blocks evenly spread from edge to edge, on the tiles' grid, none over another."""
+
+    def starts(side: int, block: int, edge: int) -> list[int]:
+        cells = side // block
+        return [int(cell * (side - block) / max(cells - 1, 1)) // edge * edge for cell in range(cells)]
+
+    return [(top, left) for top in starts(height, rows, tile[0]) for left in starts(width, columns, tile[1])]
+
+
+def _kinds(frame: Framed, corners: Sequence[tuple[int, int]], rows: int, columns: int) -> tuple[Integers, Integers]:
+    """(n,) the color of each block that is rarest in the frame, as the number of a cell of OKLab, and how often that is there.
+
+    Looked at in small squares; −1 for a block that is clear.
+    """
+    small = frame.rgba[::LOOKED_AT, ::LOOKED_AT]
+    seen = small[..., 3] >= frame.histogram.alpha_threshold
+    light = np.dstack([LINEAR_OF_BYTE[small[..., :3]] * seen[..., None], seen]).astype(np.float64)
+    sums = np.zeros((small.shape[0] + 1, small.shape[1] + 1, 4))
+    sums[1:, 1:] = light.cumsum(axis=0).cumsum(axis=1)
+    down, across = np.linspace(0, rows, PARTS + 1), np.linspace(0, columns, PARTS + 1)
+    tops, lefts = (np.array(corners)[:, axis, None] for axis in (0, 1))
+    ys, xs = ((edge / LOOKED_AT).round().astype(np.int64) for edge in (tops + down, lefts + across))
+    ys, xs = np.minimum(ys, small.shape[0]), np.minimum(xs, small.shape[1])
+    at = sums[ys[:, :, None], xs[:, None, :]]
+    inner = at[:, 1:, 1:] - at[:, :-1, 1:] - at[:, 1:, :-1] + at[:, :-1, :-1]
+    counts = inner[..., 3]
+    means = inner[..., :3] / np.maximum(counts, 1)[..., None]
+    oklab = metric_of(means.reshape(-1, 3).astype(np.float32))[0]
+    keys = (np.floor(oklab / KIND).astype(np.int64) + 64) @ np.array([16_384, 128, 1])
+    keys[counts.reshape(-1) < 1] = -1
+    every, of, often = np.unique(keys, return_inverse=True, return_counts=True)
+    often[every < 0] = np.iinfo(np.int64).max
+    of = of.reshape(len(corners), -1)
+    rarest = of[np.arange(len(corners)), often[of].argmin(axis=1)]
+    return every[rarest], often[rarest]
+
+
+def _chosen(kinds: Integers, often: Integers, wanted: int, begin: int) -> list[tuple[int, float]]:
+    """Blocks and what each stands for: of every kind at least one where there is room, and of large ones more."""
+    every, of, sizes = np.unique(kinds, return_inverse=True, return_counts=True)
+    rank = np.argsort(np.argsort(np.array([often[of == kind].min() for kind in range(len(every))]), kind="stable"))
+    shares = np.where(rank < max(wanted // 4, 1), 1, 0)
+    rest = max(wanted - int(shares.sum()), 0)
+    more = sizes - shares
+    shares = np.minimum(shares + np.floor(rest * more / max(int(more.sum()), 1) + 0.5).astype(np.int64), sizes)
+    found: list[tuple[int, float]] = []
+    for kind in np.flatnonzero(shares):
+        members, many = np.flatnonzero(of == kind), int(shares[kind])
+        first = begin * EVENLY[0] % 1
+        for place in range(many):
+            found.append((int(members[int((place + first) * len(members) / many) % len(members)]), len(members) / many))
+    return sorted(dict(found).items())
+
+
+def _blocks(frames: Sequence[Framed], tile: tuple[int, int], side: int, enough: int, begin: int) -> tuple[Bytes, Integers, Floats]:
+    """About `enough` pixels of the frames in blocks side by side, in rows of about as many as there are rows; what no block fills
+    is clear. With it (h, w) the number of the block that a pixel belongs to, and (n,) how many such blocks each stands for."""
+    if sum(frame.rgba[..., 0].size for frame in frames) <= enough:
+        parts = [(frame.rgba, 1.0) for frame in frames]
+    else:
+        parts = []
+        for frame in frames:
+            height, width = frame.rgba.shape[:2]
+            rows, columns = (min(-(-side // edge) * edge, whole) for edge, whole in zip(tile, (height, width), strict=True))
+            corners = _grid(height, width, rows, columns, tile)
+            kinds, often = _kinds(frame, corners, rows, columns)
+            seen = np.flatnonzero(kinds >= 0)
+            if len(seen) == 0:
+                continue
+            wanted = max(enough // (rows * columns * len(frames)), 1)
+            for place, weight in _chosen(kinds[seen], often[seen], min(wanted, len(seen)), begin):
+                top, left = corners[seen[place]]
+                parts.append((frame.rgba[top : top + rows, left : left + columns], weight))
+    blocks = [part for part, _ in parts] or [frame.rgba[:side, :side] for frame in frames]
+    weights = [weight for _, weight in parts] or [1.0] * len(blocks)
     rows, columns = (max(block.shape[axis] for block in blocks) for axis in (0, 1))
     across = max(round(np.sqrt(len(blocks) * rows / columns)), 1)
     whole = np.zeros((-(-len(blocks) // across) * rows, across * columns, 4), dtype=np.uint8)
+    cells = np.zeros(whole.shape[:2], dtype=np.int64)
     for place, block in enumerate(blocks):
         top, left = place // across * rows, place % across * columns
         whole[top : top + block.shape[0], left : left + block.shape[1]] = block
-    return whole
-
-
-def _blocks(frames: Sequence[Framed], tile: tuple[int, int], side: int, enough: int, begin: int) -> Bytes:
-    """The frames themselves where they have no more than `enough` pixels, else blocks of them, side by side."""
-    if sum(frame.rgba[..., 0].size for frame in frames) <= enough:
-        return _side_by_side([frame.rgba for frame in frames])
-    blocks = []
-    for frame in frames:
-        height, width = frame.rgba.shape[:2]
-        rows, columns = (min(-(-side // edge) * edge, whole) for edge, whole in zip(tile, (height, width), strict=True))
-        wanted = max(enough // (rows * columns * len(frames)), 1)
-        for top, left in _block_starts(height, width, rows, columns, tile, wanted, begin):
-            block = frame.rgba[top : top + rows, left : left + columns]
-            if (block[..., 3] >= frame.histogram.alpha_threshold).any():
-                blocks.append(block)
-    return _side_by_side(blocks or [frame.rgba[:side, :side] for frame in frames])
+        cells[top : top + rows, left : left + columns] = place
+    return whole, cells, np.array(weights)
 
 
 @njit(parallel=True, cache=True)
@@ -168,8 +231,8 @@ def metric_of(light):
 
 
 def take_sample(
-    frames: Sequence[Framed], histogram: Histogram, factors: Floats, sigma: float, enough: int, tile: tuple[int, int] = (1, 1),
-    begin: int = 0,
+    frames: Sequence[Framed], histogram: Histogram, factors: Floats, terms: Sequence[Term], enough: int,
+    tile: tuple[int, int] = (1, 1), begin: int = 0,
 ) -> Sample:  # fmt: skip
     """About `enough` pixels of the frames.
 
@@ -181,8 +244,8 @@ def take_sample(
         The distinct colors and their pixels.
     factors : Floats
         (d,) how much a pixel of each color counts.
-    sigma : float
-        Of the blur, in pixels.
+    terms : Sequence[Term]
+        The distances it is seen from, the recipe's own first.
     enough : int
         About how many pixels.
     tile : tuple[int, int]
@@ -197,26 +260,48 @@ def take_sample(
     """
     threshold = frames[0].histogram.alpha_threshold
     is_whole = len(frames) == 1 and frames[0].rgba.shape[0] * frames[0].rgba.shape[1] <= enough
-    side = max(BLOCK, int(np.ceil(BLOCK_WIDTHS * sigma)))
-    rgba = frames[0].rgba if is_whole else _blocks(frames, tile, side, enough, begin)
-    own = frames[0].histogram if is_whole else build_histogram(rgba, threshold)
+    side = max(BLOCK, int(np.ceil(BLOCK_WIDTHS * terms[0].sigma)))
+    if is_whole:
+        rgba, own = frames[0].rgba, frames[0].histogram
+        down, onward = (np.arange(edge) // CELL for edge in rgba.shape[:2])
+        numbers: Integers = down[:, None] * (onward[-1] + 1) + onward
+        stands_for: Floats = np.ones(1)
+    else:
+        rgba, numbers, stands_for = _blocks(frames, tile, side, enough, begin)
+        own = build_histogram(rgba, threshold)
+    factors_here = factors[np.searchsorted(histogram.colors, own.colors)].astype(np.float32)
+    views = tuple(_view(rgba, own, factors_here, term, place == 0) for place, term in enumerate(terms))
+    if len(stands_for) > 1:
+        views = tuple(
+            replace(view, weights=view.weights * stands_for[numbers[view.ys, view.xs]].astype(np.float32)) for view in views
+        )
+    cells = numbers[views[0].ys, views[0].xs]
+    counts = np.bincount(cells)
+    # What is hardly more than an edge is no part of its own.
+    full = counts >= counts.max() * LEAST_OF_CELL
+    return Sample(rgba, own, is_whole, views, cells, np.where(full, counts, np.inf))
+
+
+def _view(rgba: Bytes, own: Histogram, factors: Floats, term: Term, is_own: bool) -> View:
+    """What is seen from one distance. factors : (d,) how much a pixel of each of its own colors counts; is_own : the recipe's."""
+    threshold = own.alpha_threshold
     height, width = rgba.shape[:2]
-    step = max(int(STEP_WIDTHS * sigma), 1)
+    step = max(int((STEP_WIDTHS if is_own else FAR_STEP_WIDTHS) * term.sigma), 1 if is_own else NEAR_STEP)
     ys, xs = (side.ravel() for side in np.mgrid[min(step // 2, height - 1) : height : step, min(step // 2, width - 1) : width : step])
     seen = rgba[ys, xs, 3] >= threshold
     if not seen.any():
         ys, xs = np.nonzero(rgba[..., 3] >= threshold)
         seen = np.ones(len(ys), dtype=bool)
     ys, xs = ys[seen], xs[seen]
-    taps = gaussian(sigma, REACH_WIDTHS)
+    taps = gaussian(term.sigma, REACH_WIDTHS) if term.sigma else np.ones(1, dtype=np.float32)
     light = np.empty((len(ys), 3), dtype=np.float32)
     rows_of = np.empty(len(ys), dtype=np.int64)
     _look(as_words(rgba), width, np.uint32(threshold), LINEAR_OF_BYTE, ys, xs, taps, light, rows_of, own.bits, own.ranks)
     oklab, metric = metric_of(light)
-    weights = factors[np.searchsorted(histogram.colors, own.colors[rows_of])].astype(np.float32)
+    weights = factors[rows_of]
     if not weights.any():
         weights = np.ones(len(ys), dtype=np.float32)
-    return Sample(rgba, own, is_whole, ys, xs, taps, light, oklab, metric, weights)
+    return View(term.share, ys, xs, taps, light, oklab, metric, weights)
 
 
 def light_to_bytes(light: Floats) -> Bytes:

@@ -56,7 +56,7 @@ class Proposed:
 
 def _seed(palette_id: UUID | None, base: int, recipe: ReduceRecipe) -> str:
     # A swatch is the same one before and after it is tuned: its id says at which place it was chosen, and for what.
-    return f"{palette_id}:{base}:{recipe.model_dump_json(exclude={'tune', 'search', 'distance'})}"
+    return f"{palette_id}:{base}:{recipe.model_dump_json(exclude={'tune', 'search', 'distance', 'grain'})}"
 
 
 @dataclass

@@ -130,9 +130,9 @@ export function Figures() {
           </TextButton>
         )}
         <Figure
-          name="mean ΔE"
+          name="ΔE close up"
           value={figures?.mean.toFixed(1) ?? "…"}
-          title="Mean color difference between original and result, in OKLab × 100"
+          title="Mean color difference between original and result, pixel by pixel, in OKLab × 100"
         />
         <Figure
           name="95 % under"
@@ -140,7 +140,7 @@ export function Figures() {
           title="95 of 100 pixels differ less than this"
         />
         <span className="whitespace-nowrap">
-          seen from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
+          ΔE from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
           <strong
             className="font-semibold text-ink"
             title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"

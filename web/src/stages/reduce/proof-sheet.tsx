@@ -23,10 +23,7 @@ const FIRST = {
   dithers: ["none", "floyd-steinberg"],
   tunings: [] as string[],
 };
-const TUNINGS = [
-  { id: "tuned", label: "tuned to the dither" },
-  { id: "untuned", label: "untuned" },
-];
+const UNTUNED = "untuned";
 
 type Reduced = Extract<Preview, { kind: "reduce" }>;
 
@@ -144,7 +141,7 @@ function Tile(props: TileProps) {
         <span className="flex items-center text-small leading-tight text-quiet">
           <span className="min-w-0 grow truncate">
             {figures
-              ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)}, from afar ${figures.afar?.toFixed(1) ?? "…"} · ${bytes == null ? "…" : kilobytes(bytes)}`
+              ? `ΔE close up ${figures.mean.toFixed(1)}, from afar ${figures.afar?.toFixed(1) ?? "…"} · ${bytes == null ? "…" : kilobytes(bytes)}`
               : " "}
           </span>
           <TextButton
@@ -239,13 +236,12 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       return { ...before, [name]: list.includes(id) ? list.filter((other) => other !== id) : [...list, id] };
     });
   const counts = [...picks.counts].sort((one, other) => one - other);
-  const wanted = combinations(
-    base,
-    counts,
-    picks.choosers,
-    picks.dithers,
-    TUNINGS.filter(({ id }) => picks.tunings.includes(id)).map(({ id }) => id === "tuned"),
-  );
+  const wanted = combinations(base, counts, picks.choosers, picks.dithers, [
+    ...menus.grains
+      .filter(({ label }) => picks.tunings.includes(label))
+      .map(({ grain }) => ({ tune: true, grain })),
+    ...(picks.tunings.includes(UNTUNED) ? [{ tune: false }] : []),
+  ]);
   const onBox = (width: number, height: number) => {
     if (box.current.width === width && box.current.height === height) return;
     box.current = { width, height };
@@ -277,7 +273,10 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
             />
             <Chips
               name="Colors"
-              options={TUNINGS}
+              options={[
+                ...menus.grains.map(({ label }) => ({ id: label, label: `tuned, ${label} grain` })),
+                { id: UNTUNED, label: UNTUNED },
+              ]}
               chosen={picks.tunings}
               onTurn={(id) => turn("tunings", id)}
             />
@@ -310,8 +309,8 @@ export function ProofSheet({ picture, base, size, onTake }: Props) {
       {saved.error && <p role="alert">{saved.error.message}</p>}
       {isBuilding ? (
         <p className="text-quiet">
-          Choose counts, choosers and dithers, tuned and not, up to {MOST_PROOFS} combinations. They stand
-          side by side, zoomed in step, each with its figures; the sheet is saved with the picture.
+          Choose counts, choosers, dithers and grains, up to {MOST_PROOFS} combinations. They stand side by
+          side, zoomed in step, each with its figures; the sheet is saved with the picture.
         </p>
       ) : (
         <ul

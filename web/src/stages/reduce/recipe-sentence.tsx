@@ -3,6 +3,7 @@ import type { Recipe } from "../../api/types";
 import { useMenus } from "../../bench/context";
 import { ChoiceWord, NumberWord, Sentence } from "../../ui/sentence";
 import { DetailsWord } from "./details-word";
+import { GrainWord } from "./grain-word";
 import { KeepingWord } from "./keeping-word";
 import { ListWord } from "./list-word";
 import { Piece } from "./piece";
@@ -13,7 +14,7 @@ const TUNINGS = [
   {
     id: "tuned",
     label: "tuned to it",
-    use: "Chosen for what the dither mixes of them: from a little way off, eight look like sixteen. Single pixels differ more.",
+    use: "Chosen for what the dither mixes of them: from a little way off, eight look like sixteen. Close up it is grainier.",
   },
   {
     id: "untuned",
@@ -145,6 +146,12 @@ export function RecipeSentence({
             picture={(id) => <Piece recipe={{ ...shownAs, tune: id === "tuned" }} />}
             onChange={(id) => onChange({ tune: id === "tuned" })}
           />
+          {recipe.tune && (
+            <>
+              {" "}
+              with <GrainWord recipe={recipe} shownAs={shownAs} onChange={onChange} /> grain
+            </>
+          )}
         </span>
       )}
       , the rest{" "}
