@@ -18,7 +18,7 @@ from PIL import Image
 from sklearn.cluster import KMeans
 from sklearn.datasets import load_sample_images
 
-from bench import afar, checks, command_line, formats, hands, kills, ramps, scale, server, texts, trash, ways
+from bench import afar, checks, color, command_line, formats, hands, kills, ramps, scale, server, texts, trash, ways
 from bench.files import file_to_file
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
@@ -195,6 +195,7 @@ def growth() -> None:
 
 PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
+    "color": lambda: color.measure(report, note, benchmark_pictures()),
     "afar": lambda: afar.measure(report, note, medians, benchmark_pictures(), megapixels(1)),
     "ways": lambda: ways.measure(megapixels(1), medians, note),
     "ramps": lambda: ramps.measure(report),

@@ -11,6 +11,7 @@ from sklearn.cluster import KMeans
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
 from huvren.core.reduction.dithers import DITHERS
+from huvren.core.reduction.grain import FREE
 from huvren.core.reduction.nearest import nearest_centers
 from huvren.core.reduction.painting import paint
 from huvren.core.reduction.recipe import ReduceRecipe
@@ -41,7 +42,7 @@ def _median_cut(image: Image.Image, colors: int) -> Image.Image:
 
 
 def measure(report: Report, note: Note, medians: Callable[..., list[float]], pictures: Pictures, megapixel: Image.Image) -> None:
-    """The figure of tuned colors against Pillow's and against untuned ones, the longer search, and the time."""
+    """The figure of colors tuned to one distance against Pillow's and untuned ones, the longer search, and the time of fine grain."""
     ratios: list[float] = []
     gains: dict[str, list[float]] = {dither.id: [] for dither in DITHERS if dither.id != "none"}
     longer: list[float] = []
@@ -55,7 +56,7 @@ def measure(report: Report, note: Note, medians: Callable[..., list[float]], pic
         for colors in COUNTS:
             theirs = _afar(before, np.asarray(_median_cut(Image.fromarray(rgb), colors).convert("RGB")))
             for dither in gains:
-                tuned = _afar(before, shown(colors=colors, dither=dither))
+                tuned = _afar(before, shown(colors=colors, dither=dither, grain=FREE))
                 untuned = _afar(before, shown(colors=colors, dither=dither, tune=False))
                 gains[dither].append(tuned / untuned)
                 if dither == "floyd-steinberg":
@@ -63,7 +64,7 @@ def measure(report: Report, note: Note, medians: Callable[..., list[float]], pic
                     said = f"{tuned:.2f} ΔE / {theirs:.2f} ΔE"
                     report(f"from afar, {name}, {colors} colors / Pillow's median cut + F–S", said, tuned / theirs, 0.5)
             if colors <= 16:
-                longer.append(_afar(before, shown(colors=colors, dither="floyd-steinberg", search="longer")) / theirs)
+                longer.append(_afar(before, shown(colors=colors, dither="floyd-steinberg", search="longer", grain=FREE)) / theirs)
         _medians(report, name, rgb)
     report("from afar, median of these", f"{len(ratios)} results", statistics.median(ratios), 0.38)
     note("from afar, searched longer, 8 and 16 colors, median of these", f"{statistics.median(longer):.3f}")

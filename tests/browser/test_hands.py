@@ -192,7 +192,7 @@ def test_a_list_is_typed_where_it_is_chosen_and_its_count_follows(page: Page, pi
     page.get_by_role("radio", name="the best of a list").click()
     page.keyboard.press("Escape")
     expect(page.get_by_text("The list holds too few colors yet")).to_be_visible()
-    expect(page.get_by_text("mean ΔE …")).to_be_visible()
+    expect(page.get_by_text("ΔE close up …")).to_be_visible()
     expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
     open_word(page, "The list:")
     field = page.get_by_label("Type or paste the colors")
@@ -219,7 +219,7 @@ def test_figures_are_never_those_of_another_recipe(page: Page, picture: bytes) -
           window.seen = [];
           const look = () => {
             const sentence = document.querySelector('fieldset legend')?.parentElement?.innerText ?? '';
-            const figures = document.body.innerText.match(/mean ΔE\\s+(\\S+)/)?.[1];
+            const figures = document.body.innerText.match(/ΔE close up\\s+(\\S+)/)?.[1];
             const busy = document.querySelector('[role=progressbar][aria-label=Reducing]') !== null;
             window.seen.push([sentence.includes('none'), figures, busy]);
             requestAnimationFrame(look);

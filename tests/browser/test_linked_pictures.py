@@ -64,7 +64,7 @@ def test_a_palette_without_a_picture_paints_one_of_the_shelf(page: Page) -> None
     scan(page)
     page.get_by_role("list", name="Pictures of the shelf").get_by_role("button", name=re.compile("plain")).click()
     expect(page.get_by_text("used 2 of 3")).to_be_visible()
-    expect(page.get_by_text("mean ΔE 0.0")).to_be_visible()
+    expect(page.get_by_text("ΔE close up 0.0")).to_be_visible()
     assert hexes(page) == ["#c83c14", "#143ca0", "#ffffff"]
 
 

@@ -112,12 +112,46 @@ def test_the_distance_changes_the_figure_and_the_map_shows_it(page: Page, pictur
     expect(page.get_by_role("button", name=re.compile("colors tuned to it, seen from across the room"))).to_be_visible()
 
 
+def test_the_grain_is_a_word_of_the_recipe_with_a_picture_of_each(page: Page, picture: bytes) -> None:
+    bring_in(page, picture)
+    few(page, 6)
+    dither(page, "Floyd–Steinberg")
+    expect(page.get_by_role("progressbar", name="Reducing")).to_have_count(0)
+
+    def figures() -> tuple[float, float]:
+        expect(page.get_by_role("progressbar", name="Reducing")).to_have_count(0)
+        close = page.get_by_text(re.compile(r"ΔE close up \d")).first.inner_text()
+        return float(re.findall(r"\d+\.\d", close)[-1]), afar(page)
+
+    fine = figures()
+    page.get_by_role("button", name="Grain: fine").click()
+    panel = page.get_by_role("dialog", name="Grain")
+    until(lambda: drawn(panel.locator("canvas")) == 3)
+    scan(page)
+    panel.get_by_role("radio", name="free").check()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Grain: free")).to_be_focused()
+    free = figures()
+    assert free[0] > fine[0], "grainier close up"
+    assert free[1] <= fine[1], "and nearer from afar"
+    page.get_by_role("button", name="Grain: free").click()
+    panel.get_by_role("slider", name="Grain, 0 free to 100 finest").focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    expect(panel.get_by_text("3 of 100")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("6 swatches · saved")).to_be_visible()
+    page.get_by_role("button", name="History").click()
+    expect(page.get_by_role("button", name=re.compile("colors tuned to it with grain of 3"))).to_be_visible()
+
+
 def test_tuned_and_untuned_stand_side_by_side_on_the_proof_sheet(page: Page, picture: bytes) -> None:
     bring_in(page, picture)
     page.get_by_role("button", name="Proof sheet").click()
     for name in ("8", "32", "not at all"):
         page.get_by_role("button", name=name, exact=True).click()
-    page.get_by_role("button", name="tuned to the dither", exact=True).click()
+    page.get_by_role("button", name="tuned, fine grain", exact=True).click()
     page.get_by_role("button", name="untuned", exact=True).click()
     page.get_by_role("button", name="Lay out 2 proofs").click()
     sheet = page.get_by_role("list", name="Proofs")

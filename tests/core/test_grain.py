@@ -89,7 +89,7 @@ def test_shares_of_the_distances_add_up_and_the_recipes_own_comes_first(grain: i
 def test_the_finer_the_more_single_pixels_count_and_it_is_said() -> None:
     shares = [terms_of(grain, 1.5)[1].share for grain in range(1, FINEST + 1)]
     assert all(one < other for one, other in pairwise(shares))
-    assert [grain_name(grain) for grain in (FREE, FINE, FINEST, 30)] == ["free", "fine", "finest", "of 30"]
+    assert [grain_name(grain) for grain in (FREE, FINE, FINEST, 30)] == ["free grain", "fine grain", "finest grain", "grain of 30"]
     told = ReduceRecipe(dither="stucki")
     assert "grain" not in say(told)
     assert "colors tuned to it with free grain" in say(told.model_copy(update={"grain": FREE}))

@@ -30,8 +30,8 @@ CLOSE, FAR = 0.7 / 1.5, 2.0
 
 
 def grain_name(grain: int) -> str:
-    """A grain in words."""
-    return GRAINS.get(grain, f"of {grain}")
+    """A grain in words: “free grain”, “grain of 30”."""
+    return f"{GRAINS[grain]} grain" if grain in GRAINS else f"grain of {grain}"
 
 
 def terms_of(grain: int, sigma: float) -> tuple[Term, ...]:

@@ -159,7 +159,7 @@ def say(recipe: ReduceRecipe, kept: int = 0) -> str:
         parts.append(f"toned by a ramp of {steps}")
     parts.append(f"dithered {_dithered(recipe)}")
     if is_tuned(recipe):
-        parts.append("colors tuned to it" + (f" with {grain_name(recipe.grain)} grain" if recipe.grain != FINE else ""))
+        parts.append("colors tuned to it" + (f" with {grain_name(recipe.grain)}" if recipe.grain != FINE else ""))
     if searches_longer(recipe):
         parts.append("searched longer")
     if recipe.distance != ARMS_LENGTH:

@@ -55,7 +55,9 @@ describe("a proof sheet", () => {
     expect(proofLabel({ ...base, dither: "stucki", accent: 40 }, menus)).toBe(
       "24 colors, Stucki, fine grain, accents 40 %",
     );
-    expect(proofLabel({ ...base, dither: "stucki", grain: 30 }, menus)).toBe("24 colors, Stucki, 30 grain");
+    expect(proofLabel({ ...base, dither: "stucki", grain: 30 }, menus)).toBe(
+      "24 colors, Stucki, grain of 30",
+    );
     expect(proofLabel({ ...base, dither: "stucki", tune: false }, menus)).toBe("24 colors, Stucki, untuned");
     expect(proofLabel({ ...base, chooser: "own" }, menus)).toBe("its own colors");
     expect(proofLabel({ ...base, chooser: "own", dither: "stucki", tune: false }, menus)).toBe(

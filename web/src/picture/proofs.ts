@@ -29,7 +29,8 @@ export function sameRecipe(one: Recipe, other: Recipe) {
 
 function tuningLabel({ tune, grain }: Recipe, { grains }: Pick<Menus, "grains">) {
   if (!tune) return "untuned";
-  return `${grains.find((entry) => entry.grain === grain)?.label ?? grain} grain`;
+  const name = grains.find((entry) => entry.grain === grain)?.label;
+  return name ? `${name} grain` : `grain of ${grain}`;
 }
 
 /** What sets a proof apart, in a few words. */

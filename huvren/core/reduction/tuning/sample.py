@@ -23,6 +23,8 @@ CELL, LEAST_OF_CELL = 32, 0.5
 """Pixels of the squares of a whole picture that are looked at one by one, and the part of one that has to be there."""
 LOOKED_AT, PARTS, KIND = 2, 3, 0.06
 """Every second pixel of a block tells its kind, in 3 × 3 parts; kinds are cells of OKLab of this size."""
+RARE = 5
+"""One block of so many is there for a kind that is met nowhere else."""
 BLOCK_WIDTHS = 8.0
 """A block is at least so many standard deviations of the blur wide."""
 STEP_WIDTHS = 1.34
@@ -125,21 +127,29 @@ def _kinds(frame: Framed, corners: Sequence[tuple[int, int]], rows: int, columns
     return every[rarest], often[rarest]
 
 
-def _chosen(kinds: Integers, often: Integers, wanted: int, begin: int) -> list[tuple[int, float]]:
-    """Blocks and what each stands for: of every kind at least one where there is room, and of large ones more."""
-    every, of, sizes = np.unique(kinds, return_inverse=True, return_counts=True)
-    rank = np.argsort(np.argsort(np.array([often[of == kind].min() for kind in range(len(every))]), kind="stable"))
-    shares = np.where(rank < max(wanted // 4, 1), 1, 0)
-    rest = max(wanted - int(shares.sum()), 0)
-    more = sizes - shares
-    shares = np.minimum(shares + np.floor(rest * more / max(int(more.sum()), 1) + 0.5).astype(np.int64), sizes)
-    found: list[tuple[int, float]] = []
-    for kind in np.flatnonzero(shares):
-        members, many = np.flatnonzero(of == kind), int(shares[kind])
-        first = begin * EVENLY[0] % 1
-        for place in range(many):
-            found.append((int(members[int((place + first) * len(members) / many) % len(members)]), len(members) / many))
-    return sorted(dict(found).items())
+def _chosen(kinds: Integers, often: Integers, across: int, wanted: int, begin: int) -> list[tuple[int, float]]:
+    """Blocks, and how many each stands for: most of them evenly spread, and one of each kind that is met by none of these.
+
+    kinds, often : (n,) of each block, row by row of so many `across`, see `_kinds`.
+    """
+    down, seen = len(kinds) // across, kinds >= 0
+    rare = min(wanted // RARE, len(np.unique(kinds[seen])))
+    even: dict[int, None] = {}
+    for step in range(begin, begin + 4 * wanted):
+        if len(even) == min(wanted - rare, int(seen.sum())):
+            break
+        place = int((0.5 + step * EVENLY[0]) % 1 * down) * across + int((0.5 + step * EVENLY[1]) % 1 * across)
+        if seen[place]:
+            even.setdefault(place)
+    found = {place: float(seen.sum()) / len(even) for place in even}
+    met = set(kinds[list(found)].tolist())
+    for place in np.argsort(often, kind="stable").tolist():
+        if len(found) == len(even) + rare:
+            break
+        if seen[place] and kinds[place] not in met:
+            met.add(kinds[place])
+            found[place] = 1.0
+    return sorted(found.items())
 
 
 def _blocks(frames: Sequence[Framed], tile: tuple[int, int], side: int, enough: int, begin: int) -> tuple[Bytes, Integers, Floats]:
@@ -154,12 +164,11 @@ def _blocks(frames: Sequence[Framed], tile: tuple[int, int], side: int, enough: 
             rows, columns = (min(-(-side // edge) * edge, whole) for edge, whole in zip(tile, (height, width), strict=True))
             corners = _grid(height, width, rows, columns, tile)
             kinds, often = _kinds(frame, corners, rows, columns)
-            seen = np.flatnonzero(kinds >= 0)
-            if len(seen) == 0:
+            if not (kinds >= 0).any():
                 continue
             wanted = max(enough // (rows * columns * len(frames)), 1)
-            for place, weight in _chosen(kinds[seen], often[seen], min(wanted, len(seen)), begin):
-                top, left = corners[seen[place]]
+            for place, weight in _chosen(kinds, often, width // columns, wanted, begin):
+                top, left = corners[place]
                 parts.append((frame.rgba[top : top + rows, left : left + columns], weight))
     blocks = [part for part, _ in parts] or [frame.rgba[:side, :side] for frame in frames]
     weights = [weight for _, weight in parts] or [1.0] * len(blocks)

@@ -58,9 +58,9 @@ MOST_MENDED = 3
 WAYS = (0.8, 0.6, 0.4, 0.2)
 """How far on the way to the found colors others are looked at, where these do not do."""
 MOST_WORSE = 1.1
-COARSEST = 1.55
+COARSEST, SURELY = 1.55, 0.99
 MOST_HALVED = 1.04
-"""How much worse the worst part, the pixels by themselves, and a copy of half the size may be."""
+"""How much worse the worst part, the pixels by themselves, an error from nearer by, and a copy of half the size may be."""
 PENALTY = 2.0
 """How much of a score is added for what goes beyond that, while colors are looked for."""
 MOST_LOOKED_AT = 1_000_000
@@ -237,9 +237,16 @@ def _next(task: Task, equations: Equations, rgb: Bytes, stride: float) -> Bytes:
     return distinct(task, moved)
 
 
+def _most(task: Task, term: Term) -> float:
+    """How much worse than it began an error may be; nearer ones are measured at fewer places, and get a margin for that."""
+    if term.sigma == 0:
+        return COARSEST
+    return SURELY if term.sigma < task.terms[0].sigma else 1.0
+
+
 def _exceeds(task: Task, found: Sequence[float], first: Sequence[float]) -> float:
     """How far an error at one of the distances is beyond what is allowed, 0 where none is; as a share of it."""
-    limits = [before * (1.0 if term.sigma else COARSEST) for term, before in zip(task.terms, first, strict=True)]
+    limits = [before * _most(task, term) for term, before in zip(task.terms, first, strict=True)]
     return max(error / max(limit, 1e-6) - 1 for error, limit in zip(found, limits, strict=True))
 
 
@@ -434,12 +441,13 @@ def _first_better(
     task: Task, samples: Sequence[tuple[Sample, float]], found: Sequence[Bytes], first: Verdict, ways: Sequence[float]
 ) -> tuple[Bytes, Verdict] | None:
     """The best of some palettes that are better than the first painting; else the first on the way to the likeliest, if any."""
-    judged = [(rgb, verdict(task, samples, rgb)) for rgb in found]
+    others = [rgb for rgb in found if not np.array_equal(rgb, task.rgb)]
+    judged = [(rgb, verdict(task, samples, rgb)) for rgb in others]
     better = [one for one in judged if is_better(task, one[1], first)]
     if better:
         return min(better, key=lambda one: one[1].score)
-    for share in ways:
-        between = _between(task, found[0], share)
+    for share in ways if others else ():
+        between = _between(task, others[0], share)
         judgement = verdict(task, samples, between)
         if is_better(task, judgement, first):
             return between, judgement

@@ -140,7 +140,7 @@ export function Figures() {
           title="95 of 100 pixels differ less than this"
         />
         <span className="whitespace-nowrap">
-          ΔE from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
+          seen from <DistanceWord distance={recipe?.distance ?? link.recipe.distance} />{" "}
           <strong
             className="font-semibold text-ink"
             title="Mean color difference once the eye has mixed what lies close together, in OKLab × 100"
