@@ -1,9 +1,10 @@
-"""The figure of docs/COLOR.md: one picture at eight colors, chosen for its pixels and chosen for the dither.
+"""The figure of docs/COLOR.md: one picture at eight colors, chosen for its pixels, and for the dither with fine and with free grain.
 
 Above the pixels, below what is seen of them from arm's length, under each the colors; the original stands first.
 """
 
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
@@ -12,6 +13,7 @@ from scipy.ndimage import gaussian_filter
 from huvren.core.color.arrays import Bytes
 from huvren.core.color.transfer import decode_srgb_array, encode_srgb_array
 from huvren.core.reduction.afar import ARMS_LENGTH, sigma_of
+from huvren.core.reduction.grain import FREE
 from huvren.core.reduction.recipe import ReduceRecipe
 from huvren.core.reduction.reduce import reduce_picture
 from huvren.demo.plates import plate_lamplight
@@ -38,11 +40,12 @@ def draw() -> Path:
     width = PIECE[1].stop - PIECE[1].start
     blank = np.full((STRIP, width, 3), GROUND, dtype=np.uint8)
     columns = [[picture[PIECE], _from_afar(picture)[PIECE], blank]]
-    for tune in (False, True):
-        made = reduce_picture(rgba, ReduceRecipe(colors=8, dither="floyd-steinberg", tune=tune))
+    ways: dict[str, dict[str, Any]] = {"untuned": {"tune": False}, "fine grain": {}, "free grain": {"grain": FREE}}
+    for name, told in ways.items():
+        made = reduce_picture(rgba, ReduceRecipe(colors=8, dither="floyd-steinberg", **told))
         shown = made.rgb[made.indices]
         columns.append([shown[PIECE], _from_afar(shown)[PIECE], _strip(made.rgb, width)])
-        print(f"tuned {tune}: mean ΔE {made.figures.mean:.2f}, from afar {made.figures.afar:.2f}")
+        print(f"{name}: close up ΔE {made.figures.mean:.2f}, from afar {made.figures.afar:.2f}")
     high = sum(part.shape[0] for part in columns[0]) + GAP * (len(columns[0]) + 1)
     sheet = np.full((high, GAP + len(columns) * (width + GAP), 3), GROUND, dtype=np.uint8)
     for place, column in enumerate(columns):
