@@ -16,6 +16,7 @@ from PIL.ImageFile import ImageFile
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import BadFile, HuvrenError, TooLarge
+from huvren.core.picture_color import Encoding, encoding_of_png, encoding_of_profile, to_srgb_bytes
 
 MOST_BYTES = 80 * 1024 * 1024
 MOST_PIXELS = 100_000_000
@@ -87,15 +88,32 @@ def open_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
     return image
 
 
-def _to_srgb(image: Image.Image, notes: list[str]) -> Image.Image:
+def _described(image: Image.Image, notes: list[str]) -> Encoding | None:
+    """What an embedded profile of primaries and curves says; None for sRGB, for none, and for one that only the library reads."""
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode == "CMYK":
+        return None
+    try:
+        name = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
+    except (ImageCms.PyCMSError, OSError, ValueError, TypeError):
+        notes.append("Its embedded color profile cannot be read and was left out.")
+        del image.info["icc_profile"]
+        return None
+    found = encoding_of_profile(profile, f"the embedded color profile “{name[:60]}”")
+    if found is None:
+        return None
+    del image.info["icc_profile"]
+    return None if found.is_srgb else found
+
+
+def _by_tables(image: Image.Image, notes: list[str]) -> Image.Image:
+    """A picture whose embedded profile goes by tables, converted by the library."""
     profile = image.info.get("icc_profile")
     if not profile or image.mode not in ("RGB", "RGBA", "L", "LA", "CMYK"):
         return image
     try:
         source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         description = ImageCms.getProfileDescription(source).strip()
-        if description.lower().startswith("srgb"):
-            return image
         alpha = image.getchannel("A") if "A" in image.getbands() else None
         if image.mode in ("RGBA", "LA"):
             image = image.convert(image.mode[:-1])
@@ -124,11 +142,64 @@ def _bands(image: Image.Image) -> Iterator[tuple[slice, Image.Image]]:
         yield slice(top, bottom), image.crop((0, top, width, bottom))
 
 
-def _sixteen_to_eight(image: Image.Image) -> Image.Image:
+def _gray_of_sixteen(image: Image.Image, encoding: Encoding | None) -> Image.Image:
+    """16-bit gray, brought to sRGB and then to 8 bits; with an alpha where one number stands for clear."""
     gray = np.empty((image.height, image.width), dtype=np.uint8)
+    clear = image.info.pop("transparency", None)
+    alpha = None if clear is None else np.empty(gray.shape, dtype=np.uint8)
     for rows, band in _bands(image):
-        gray[rows] = np.rint(np.clip(np.asarray(band).astype(np.float64), 0, 65535) / 257)
-    return Image.fromarray(gray, "L")
+        numbers = np.clip(np.asarray(band), 0, 65_535).astype(np.uint16)
+        same = numbers[..., None] if encoding is None else numbers[..., None].repeat(3, axis=-1)
+        gray[rows] = to_srgb_bytes(same, encoding)[..., 0]
+        if alpha is not None:
+            alpha[rows] = np.where(numbers == clear, 0, 255)
+    made = Image.fromarray(gray, "L")
+    if alpha is not None:
+        made.putalpha(Image.fromarray(alpha, "L"))
+    return made
+
+
+SIXTEEN = {"RGB;16B": "RGB;16L", "RGBA;16B": "RGBA;16L"}
+"""How the library takes the upper half of each number of a PNG's 16 bits, and how the lower."""
+
+
+def _low_halves(data: bytes, image: ImageFile) -> Image.Image | None:
+    """The lower bytes of a PNG of 16 bits a channel, as a picture; None for any other. The library reads the upper alone."""
+    if image.format != "PNG" or not image.tile:
+        return None
+    other = SIXTEEN.get(str(image.tile[0].args))
+    if other is None:
+        return None
+    low = Image.open(io.BytesIO(data), formats=("PNG",))
+    low.tile = [tile._replace(args=other) for tile in low.tile]
+    low.load()
+    return low
+
+
+def _rgb_of_sixteen(high: Image.Image, low: Image.Image, encoding: Encoding | None) -> Image.Image:
+    """16-bit RGB, with or without alpha, by the halves of its numbers; one color may stand for clear."""
+    clear = high.info.get("transparency") if high.mode == "RGB" else None
+    made = np.empty((high.height, high.width, 3 if high.mode == "RGB" and clear is None else 4), dtype=np.uint8)
+    for (rows, upper), (_, lower) in zip(_bands(high), _bands(low), strict=True):
+        numbers = np.asarray(upper).astype(np.uint16) << 8 | np.asarray(lower)
+        made[rows, :, :3] = to_srgb_bytes(numbers[..., :3], encoding)
+        if clear is not None:
+            made[rows, :, 3] = np.where((numbers == np.array(clear)).all(axis=-1), 0, 255)
+        elif made.shape[2] == 4:
+            made[rows, :, 3] = to_srgb_bytes(numbers[..., 3], None)
+    return Image.fromarray(made)
+
+
+def _converted(image: Image.Image, encoding: Encoding) -> Image.Image:
+    """A picture of 8 bits whose numbers mean something else, in sRGB; an indexed one keeps its indices."""
+    if image.mode == "P":
+        raw = np.array(image.getpalette("RGB") or [], dtype=np.uint8).reshape(-1, 3)
+        image.putpalette(to_srgb_bytes(raw, encoding).tobytes())
+        return image
+    rgba = _to_rgba(image)
+    for rows, _ in _bands(image):
+        rgba[rows, :, :3] = to_srgb_bytes(rgba[rows, :, :3], encoding)
+    return Image.fromarray(rgba)
 
 
 def _to_rgba(image: Image.Image) -> Bytes:
@@ -150,19 +221,38 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         if frames > 1:
             notes.append(f"It is animated with {frames} frames; the first frame was taken.")
             image.seek(0)
+        # Before anything loads the picture, as asking for its camera data does.
+        low = None if frames > 1 else _low_halves(data, image)
         orientation = image.getexif().get(0x0112, 1)
+        stated, said = encoding_of_png(data)
+        notes += [said] if said else []
+        if stated:
+            # It comes before an embedded profile.
+            image.info.pop("icc_profile", None)
+        has_profile = bool(image.info.get("icc_profile"))
+        encoding = stated or _described(image, notes)
         image.load()
+        colored: Image.Image = image
+        if mode.startswith("I") or mode == "F":
+            colored = _gray_of_sixteen(image, encoding)
+        elif low is not None:
+            colored = _rgb_of_sixteen(image, low, encoding)
+        elif encoding is not None:
+            colored = _converted(image, encoding)
+        if low is not None or mode.startswith("I") or mode == "F":
+            notes.append("Brought from 16 to 8 bits a channel.")
+        if encoding is not None:
+            notes.append(f"Converted from {encoding.name} to sRGB.")
+        elif image.info.get("icc_profile"):
+            colored.info["icc_profile"] = image.info["icc_profile"]
+            colored = _by_tables(colored, notes)
         if mode == "P" and image.palette is not None:
             raw = image.getpalette("RGB") or []
             own_palette = tuple(zip(raw[0::3], raw[1::3], raw[2::3], strict=True))
-        upright: Image.Image = image if orientation not in range(2, 9) else ImageOps.exif_transpose(image)
         if orientation in range(2, 9):
+            colored.getexif()[0x0112] = orientation
+            colored = ImageOps.exif_transpose(colored)
             notes.append("Turned upright as its camera data says.")
-        if mode.startswith("I") or mode == "F":
-            upright = _sixteen_to_eight(upright)
-            notes.append("Brought from 16 to 8 bits a channel.")
-        colored = _to_srgb(upright, notes)
-        del upright
         if colored.mode == "CMYK":
             notes.append("Converted from CMYK by the plain device formula, as it has no profile.")
         rgba = _to_rgba(colored)
@@ -170,7 +260,7 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
     except Image.DecompressionBombError as error:
         raise TooLarge(f"“{name}” unpacks to more than can be taken.") from error
-    as_stored = frames == 1 and mode in ("1", "RGB", "RGBA", "L", "P") and not notes and not image.info.get("icc_profile")
+    as_stored = frames == 1 and mode in ("1", "RGB", "RGBA", "L", "P") and not notes and not has_profile
     return Picture(rgba, READABLE[kind], mode, tuple(notes), own_palette, as_stored)
 
 

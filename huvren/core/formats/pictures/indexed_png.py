@@ -10,10 +10,14 @@ import numpy as np
 from huvren.core.errors import BadInput
 from huvren.core.formats.format import FORMATS, Document, Format, Keeps
 
+PERCEPTUAL = 0
+"""The rendering intent."""
+
 
 def write(document: Document) -> bytes:
     """An 8-bit (or smaller, for few colors) indexed PNG; its palette has exactly the swatches, in their order."""
     from PIL import Image
+    from PIL.PngImagePlugin import PngInfo
 
     swatches, indices = document.palette.swatches, document.frames[0] if document.frames else None
     if indices is None:
@@ -29,8 +33,11 @@ def write(document: Document) -> bytes:
     if any(color[3] != 255 for color in colors):
         last = max(place for place, color in enumerate(colors) if color[3] != 255)
         options["transparency"] = bytes(color[3] for color in colors[: last + 1])
+    # What the numbers mean is said, so that no program has to guess (PNG, third edition, §11.3.2.5).
+    info = PngInfo()
+    info.add(b"sRGB", bytes([PERCEPTUAL]))
     buffer = io.BytesIO()
-    image.save(buffer, "PNG", compress_level=6, **options)
+    image.save(buffer, "PNG", compress_level=6, pnginfo=info, **options)
     return buffer.getvalue()
 
 
