@@ -160,7 +160,7 @@ def test_requests_of_jobs_are_typed_and_say_what_they_want(api: Api, monkeypatch
     kind = jobs.KINDS["batch"]
     assert kind.request_of(row) == BatchRequest(pictures=[picture], recipe=ReduceRecipe(colors=3))
     assert row.request["version"] == BATCH.version
-    assert row.request["recipe"]["version"] == 4
+    assert row.request["recipe"]["version"] == 5
     Job.objects.update(request={"version": 99, "pictures": 7})
     assert api.get("/jobs")[0]["wanted"] == 0, "a request that is not understood is no 500"
     monkeypatch.setattr(reductions, "takes_long", lambda picture: True)
@@ -202,7 +202,7 @@ def test_a_request_that_does_not_fit_is_refused_in_words(kind: Any, document: An
 def test_a_recipe_inside_a_request_keeps_its_own_version() -> None:
     request = ReductionRequest(picture=uuid4(), recipe=ReduceRecipe(colors=9, dither="ordered"))
     stored = REDUCTION.stamped(request.model_dump(mode="json"))
-    assert stored["recipe"]["version"] == 4
+    assert stored["recipe"]["version"] == 5
     assert REDUCTION.read(stored) == request
     stored["recipe"]["dither"] = "sparkle"
     assert REDUCTION.understand(stored).value.recipe == ReduceRecipe(colors=9)
