@@ -52,10 +52,8 @@ def curve(page: Page, base: str) -> None:
 def proofs(page: Page, base: str) -> None:
     _open(page, base, "Plate 4, lamplight")
     page.get_by_role("button", name="Proof sheet").click()
-    for name in ("16", "32"):
+    for name in ("16", "32", "not at all", "tuned, free grain", "tuned, fine grain", "tuned, finest grain", "untuned"):
         page.get_by_role("button", name=name, exact=True).click()
-    page.get_by_role("button", name="tuned to the dither", exact=True).click()
-    page.get_by_role("button", name="untuned", exact=True).click()
     page.get_by_role("button", name=re.compile("^Lay out")).click()
     page.wait_for_timeout(9000)
 
