@@ -1,7 +1,7 @@
 """The figures of docs/COLOR.md: a picture at eight colors and a night at four, chosen for the pixels, and for the dither.
 
-Above the pixels, below what is seen of them from arm's length, under each the colors; the original stands first, then untuned, fine and
-free grain.
+Above the pixels, below what is seen of them from arm's length, under each the colors; the original stands first, then untuned, fine
+and free grain.
 """
 
 from pathlib import Path

@@ -226,10 +226,8 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         orientation = image.getexif().get(0x0112, 1)
         stated, said = encoding_of_png(data)
         notes += [said] if said else []
-        if stated:
-            # It comes before an embedded profile.
-            image.info.pop("icc_profile", None)
         has_profile = bool(image.info.get("icc_profile"))
+        # What chunks state comes before an embedded profile, where it is looked at.
         encoding = stated or _described(image, notes)
         image.load()
         colored: Image.Image = image

@@ -168,6 +168,7 @@ def test_every_form_of_a_curve(element: bytes, light: float) -> None:
         ((gama(1.0),), "srgb-linear"), ((gama(1.0), SRGB_CHUNK), "srgb"), ((gama(0.45455), chrm(*P3_PLACES)), "display-p3"),
         ((chrm(*P3_PLACES),), "srgb"), ((cicp(12, 13, 0, 1),), "display-p3"), ((cicp(1, 13, 0, 1), gama(1.0)), "srgb"),
         ((cicp(1, 8, 0, 1), SRGB_CHUNK), "srgb-linear"), ((gama(1.0), cicp(12, 13, 0, 1)), "display-p3"),
+        ((gama(1.0), gama(0.45455)), "srgb-linear"),
     ],
 )  # fmt: skip
 def test_of_what_chunks_say_the_first_in_the_standards_order_holds(chunks: tuple[bytes, ...], right: str) -> None:
