@@ -131,7 +131,7 @@ def test_colors_come_from_a_list_of_the_shelf(page: Page, picture: bytes) -> Non
 def test_a_proof_sheet_is_laid_out_saved_and_taken_from(page: Page, picture: bytes) -> None:
     bring_in(page, picture)
     page.get_by_role("button", name="Proof sheet").click()
-    expect(page.get_by_text("Choose counts, choosers and dithers, tuned and not, up to 12 combinations.")).to_be_visible()
+    expect(page.get_by_text("Choose counts, choosers, dithers and grains, up to 12 combinations.")).to_be_visible()
     page.get_by_role("button", name="8", exact=True).click()
     page.get_by_role("button", name="4", exact=True).click()
     page.get_by_role("button", name="Lay out 6 proofs").click()
@@ -144,7 +144,7 @@ def test_a_proof_sheet_is_laid_out_saved_and_taken_from(page: Page, picture: byt
     expect(sheet.get_by_role("listitem")).to_have_count(6)
     page.get_by_role("button", name="Take 4 colors off the sheet").click()
     expect(sheet.get_by_role("listitem")).to_have_count(5)
-    page.get_by_role("button", name="Use 16 colors, Floyd–Steinberg").click()
+    page.get_by_role("button", name="Use 16 colors, Floyd–Steinberg, fine grain").click()
     expect(page.get_by_role("option")).to_have_count(16)
     expect(page.get_by_role("button", name="Dither: Floyd–Steinberg")).to_be_visible()
 

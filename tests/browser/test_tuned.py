@@ -96,6 +96,10 @@ def test_the_distance_changes_the_figure_and_the_map_shows_it(page: Page, pictur
     bring_in(page, picture)
     few(page, 6)
     dither(page, "ordered 8×8")
+    page.get_by_role("button", name="Grain: fine").click()
+    page.get_by_role("radio", name="free").check()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Grain: free")).to_be_visible()
     expect(page.get_by_role("progressbar", name="Reducing")).to_have_count(0)
     before = afar(page)
     page.get_by_role("button", name="Seen from: arm's length").click()
@@ -109,7 +113,7 @@ def test_the_distance_changes_the_figure_and_the_map_shows_it(page: Page, pictur
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_text("6 swatches · saved")).to_be_visible()
     page.get_by_role("button", name="History").click()
-    expect(page.get_by_role("button", name=re.compile("colors tuned to it, seen from across the room"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("colors tuned to it with free grain, seen from across the room"))).to_be_visible()
 
 
 def test_the_grain_is_a_word_of_the_recipe_with_a_picture_of_each(page: Page, picture: bytes) -> None:

@@ -86,6 +86,9 @@ async function written(wish: Request): Promise<Letter> {
   return { url, method, headers, body: isText ? await wish.text() : await wish.blob(), signal };
 }
 
+/** Statuses whose answers have no body (Fetch, “null body status”). */
+const BODILESS: ReadonlySet<number> = new Set([101, 103, 204, 205, 304]);
+
 /**
  * fetch, whose failure to reach anybody is a problem like any other, an answer that is cut off in its middle too: it is only given
  * out as a whole. What is wrong in our own code stays what it is.
@@ -94,7 +97,9 @@ async function fetched({ url, ...letter }: Letter): Promise<Response> {
   try {
     const answer = await fetch(new Request(url, letter));
     const { status, headers } = answer;
-    return new Response(answer.body && (await answer.arrayBuffer()), { status, headers });
+    const body = await answer.arrayBuffer();
+    // An answer of such a status has no body, though the browser holds an empty one.
+    return new Response(BODILESS.has(status) ? null : body, { status, headers });
   } catch (error) {
     if (letter.signal.aborted) throw error;
     throw unreached();

@@ -141,7 +141,7 @@ function Tile(props: TileProps) {
         <span className="flex items-center text-small leading-tight text-quiet">
           <span className="min-w-0 grow truncate">
             {figures
-              ? `ΔE close up ${figures.mean.toFixed(1)}, from afar ${figures.afar?.toFixed(1) ?? "…"} · ${bytes == null ? "…" : kilobytes(bytes)}`
+              ? `ΔE ${figures.mean.toFixed(1)}, 95 % ${figures.p95.toFixed(1)}, from afar ${figures.afar?.toFixed(1) ?? "…"} · ${bytes == null ? "…" : kilobytes(bytes)}`
               : " "}
           </span>
           <TextButton
