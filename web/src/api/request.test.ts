@@ -46,7 +46,7 @@ describe("a request", () => {
     };
     // As browsers give it: no body by its status, and an empty one at hand.
     const bodiless = () =>
-      Object.defineProperty(new Response(null, { status: 204 }), "body", { value: new ReadableStream() });
+      Object.defineProperty(new Response(null, { status: 204 }), "body", { value: new Response("").body });
     answers = [cutOff, bodiless, () => json({ a: 1 }, 200, { "X-Kept": "yes" })];
     const problem = await post("/api/x", {}).catch((error: unknown) => error);
     expect(problem).toMatchObject({ code: "offline" });
