@@ -172,7 +172,7 @@ def _chunks(data: bytes) -> dict[bytes, bytes]:
 
 
 def encoding_of_png(data: bytes) -> tuple[Encoding | None, str]:
-    """What the chunks of a PNG say of its numbers, but for an embedded profile: None for sRGB or nothing, and a note, or "".
+    """What cICP, or gAMA with cHRM where they hold, say of a PNG's numbers; None where they say nothing. And a note, or "".
 
     Parameters
     ----------
@@ -196,7 +196,7 @@ def encoding_of_png(data: bytes) -> tuple[Encoding | None, str]:
             name = CURVES[transfer]
             powers = {"video": 2.4, "2.2": 2.2, "2.8": 2.8, "linear": 1.0}
             curve = decode_srgb_array(x) if name == "srgb" else x ** powers[name]
-            return _unless_srgb(Encoding(f"numbers {primaries}, {transfer} of H.273", curve, _of_primaries(PRIMARIES[primaries]))), ""
+            return Encoding(f"numbers {primaries}, {transfer} of H.273", curve, _of_primaries(PRIMARIES[primaries])), ""
         return None, "It states an encoding of its colors that is not known here (cICP); they were taken as sRGB."
     if b"iCCP" in chunks or b"sRGB" in chunks or len(chunks.get(b"gAMA", b"")) != 4:
         return None, ""
@@ -209,13 +209,9 @@ def encoding_of_png(data: bytes) -> tuple[Encoding | None, str]:
     # Who writes 1/2.2 means sRGB, whose curve it comes nearest to.
     curve = decode_srgb_array(_numbers()) if abs(gamma - 1 / 2.2) < 0.01 else _numbers() ** (1 / gamma)
     try:
-        return _unless_srgb(Encoding(f"a gamma of {1 / gamma:.2f}", curve, _of_primaries(places))), ""
+        return Encoding(f"a gamma of {1 / gamma:.2f}", curve, _of_primaries(places)), ""
     except np.linalg.LinAlgError:
         return None, "What it says of its colors (gAMA, cHRM) makes no sense and was left out."
-
-
-def _unless_srgb(encoding: Encoding) -> Encoding | None:
-    return None if encoding.is_srgb else encoding
 
 
 def to_srgb_bytes(numbers: np.ndarray, encoding: Encoding | None) -> Bytes:

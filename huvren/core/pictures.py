@@ -88,8 +88,11 @@ def open_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
     return image
 
 
-def _described(image: Image.Image, notes: list[str]) -> Encoding | None:
-    """What an embedded profile of primaries and curves says; None for sRGB, for none, and for one that only the library reads."""
+def _described(image: Image.Image, notes: list[str], is_for_library: bool) -> Encoding | None:
+    """What an embedded profile of primaries and curves says; None for sRGB, for none, and where the library is to convert.
+
+    is_for_library : of pictures that the library converts, only what is sRGB is told apart. A profile that is left to it stays.
+    """
     profile = image.info.get("icc_profile")
     if not profile or image.mode == "CMYK":
         return None
@@ -100,14 +103,14 @@ def _described(image: Image.Image, notes: list[str]) -> Encoding | None:
         del image.info["icc_profile"]
         return None
     found = encoding_of_profile(profile, f"the embedded color profile “{name[:60]}”")
-    if found is None:
+    if found is None or (is_for_library and not found.is_srgb):
         return None
     del image.info["icc_profile"]
     return None if found.is_srgb else found
 
 
-def _by_tables(image: Image.Image, notes: list[str]) -> Image.Image:
-    """A picture whose embedded profile goes by tables, converted by the library."""
+def _by_library(image: Image.Image, notes: list[str]) -> Image.Image:
+    """A picture whose embedded profile is left to the library: one of 8 bits, or one that goes by tables."""
     profile = image.info.get("icc_profile")
     if not profile or image.mode not in ("RGB", "RGBA", "L", "LA", "CMYK"):
         return image
@@ -190,16 +193,19 @@ def _rgb_of_sixteen(high: Image.Image, low: Image.Image, encoding: Encoding | No
     return Image.fromarray(made)
 
 
-def _converted(image: Image.Image, encoding: Encoding) -> Image.Image:
-    """A picture of 8 bits whose numbers mean something else, in sRGB; an indexed one keeps its indices."""
-    if image.mode == "P":
-        raw = np.array(image.getpalette("RGB") or [], dtype=np.uint8).reshape(-1, 3)
-        image.putpalette(to_srgb_bytes(raw, encoding).tobytes())
-        return image
-    rgba = _to_rgba(image)
-    for rows, _ in _bands(image):
-        rgba[rows, :, :3] = to_srgb_bytes(rgba[rows, :, :3], encoding)
-    return Image.fromarray(rgba)
+def _with_palette(image: Image.Image, encoding: Encoding) -> Image.Image:
+    """An indexed picture with its color table in sRGB; its indices stay."""
+    raw = np.array(image.getpalette("RGB") or [], dtype=np.uint8).reshape(-1, 3)
+    image.putpalette(to_srgb_bytes(raw, encoding).tobytes())
+    return image
+
+
+def _convert(rgba: Bytes, encoding: Encoding) -> None:
+    """Bring 8-bit numbers that mean something else to sRGB where they lie, in bands."""
+    step = max(1, BAND // rgba.shape[1])
+    for top in range(0, rgba.shape[0], step):
+        part = rgba[top : top + step, :, :3]
+        part[...] = to_srgb_bytes(part, encoding)
 
 
 def _to_rgba(image: Image.Image) -> Bytes:
@@ -227,23 +233,28 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         stated, said = encoding_of_png(data)
         notes += [said] if said else []
         has_profile = bool(image.info.get("icc_profile"))
-        # What chunks state comes before an embedded profile, where it is looked at.
-        encoding = stated or _described(image, notes)
+        is_deep = low is not None or mode.startswith("I") or mode == "F"
         image.load()
+        if stated is not None:
+            # It comes before an embedded profile.
+            image.info.pop("icc_profile", None)
+            encoding = None if stated.is_srgb else stated
+        else:
+            encoding = _described(image, notes, is_for_library=not is_deep and mode != "P")
         colored: Image.Image = image
-        if mode.startswith("I") or mode == "F":
-            colored = _gray_of_sixteen(image, encoding)
-        elif low is not None:
+        if low is not None:
             colored = _rgb_of_sixteen(image, low, encoding)
-        elif encoding is not None:
-            colored = _converted(image, encoding)
-        if low is not None or mode.startswith("I") or mode == "F":
+        elif is_deep:
+            colored = _gray_of_sixteen(image, encoding)
+        elif encoding is not None and mode == "P":
+            colored = _with_palette(image, encoding)
+        if is_deep:
             notes.append("Brought from 16 to 8 bits a channel.")
         if encoding is not None:
             notes.append(f"Converted from {encoding.name} to sRGB.")
         elif image.info.get("icc_profile"):
             colored.info["icc_profile"] = image.info["icc_profile"]
-            colored = _by_tables(colored, notes)
+            colored = _by_library(colored, notes)
         if mode == "P" and image.palette is not None:
             raw = image.getpalette("RGB") or []
             own_palette = tuple(zip(raw[0::3], raw[1::3], raw[2::3], strict=True))
@@ -254,6 +265,8 @@ def read_picture(data: bytes, name: str = "the file", most_pixels: int = MOST_PI
         if colored.mode == "CMYK":
             notes.append("Converted from CMYK by the plain device formula, as it has no profile.")
         rgba = _to_rgba(colored)
+        if encoding is not None and not is_deep and mode != "P":
+            _convert(rgba, encoding)
     except DAMAGE as error:
         raise BadFile(f"“{name}” is damaged or cut short: its {READABLE[kind]} data ends or breaks too early.") from error
     except Image.DecompressionBombError as error:

@@ -113,7 +113,9 @@ def test_the_distance_changes_the_figure_and_the_map_shows_it(page: Page, pictur
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_text("6 swatches · saved")).to_be_visible()
     page.get_by_role("button", name="History").click()
-    expect(page.get_by_role("button", name=re.compile("colors tuned to it with free grain, seen from across the room"))).to_be_visible()
+    expect(
+        page.get_by_role("button", name=re.compile("colors tuned to it with free grain, seen from across the room"))
+    ).to_be_visible()
 
 
 def test_the_grain_is_a_word_of_the_recipe_with_a_picture_of_each(page: Page, picture: bytes) -> None:

@@ -180,6 +180,7 @@ def test_of_what_chunks_say_the_first_in_the_standards_order_holds(chunks: tuple
 def test_a_profile_comes_before_gamma_and_behind_cicp() -> None:
     icc = saved(Image.fromarray(RGB), "PNG", icc_profile=of_space("P3", para(SRGB_CURVE)))
     assert np.abs(seen(with_chunks(icc, gama(1.0))).rgba[..., :3].astype(int) - wanted(RGB, "display-p3")).max() <= 1
+    assert np.array_equal(seen(with_chunks(icc, cicp(1, 13, 0, 1))).rgba[..., :3], RGB), "sRGB by cICP, whatever the profile"
     linear = seen(with_chunks(icc, cicp(1, 8, 0, 1)))
     assert np.abs(linear.rgba[..., :3].astype(int) - wanted(RGB, "srgb-linear")).max() <= 1
 
@@ -223,6 +224,25 @@ def test_sixteen_bits_of_rgb_are_rounded_and_their_clear_color_is_kept() -> None
     assert (clear.rgba[..., 3] == 0).sum() == (gray == gray[2, 3]).sum()
     light = seen(deep_png(np.full((2, 2, 3), 327, np.uint16), gama(1.0)))
     assert light.rgba[0, 0, 0] == 16, "with the precision that 16 bits have"
+
+
+def adam7(numbers: np.ndarray) -> bytes:
+    """A PNG of 16-bit RGB in the seven passes of interlacing (PNG, §8.1)."""
+    passes = [(0, 0, 8, 8), (0, 4, 8, 8), (4, 0, 8, 4), (0, 2, 4, 4), (2, 0, 4, 2), (0, 1, 2, 2), (1, 0, 2, 1)]
+    parts = [numbers[top::down, left::across].astype(">u2") for top, left, down, across in passes]
+    pixels = b"".join(b"\0" + row.tobytes() for part in parts if part.size for row in part)
+    head = chunk(b"IHDR", struct.pack(">IIBBBBB", numbers.shape[1], numbers.shape[0], 16, 2, 0, 0, 1))
+    return b"\x89PNG\r\n\x1a\n" + head + chunk(b"IDAT", zlib.compress(pixels)) + chunk(b"IEND", b"")
+
+
+def test_sixteen_bits_are_read_interlaced_and_turned_upright_too() -> None:
+    numbers = np.random.default_rng(8).integers(0, 65_536, (9, 14, 3), dtype=np.uint16)
+    right = np.rint(numbers / 257).astype(np.uint8)
+    assert np.array_equal(seen(adam7(numbers)).rgba[..., :3], right)
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    turned = seen(deep_png(numbers, chunk(b"eXIf", exif.tobytes()[6:])))
+    assert np.array_equal(turned.rgba[..., :3], np.rot90(right, -1))
 
 
 def test_indexed_pictures_that_are_written_say_that_they_are_srgb() -> None:
