@@ -1,5 +1,6 @@
 """Grain: tuned colors that are true from several distances, and dear parts that stay."""
 
+from dataclasses import replace
 from itertools import pairwise
 from typing import Any
 
@@ -18,6 +19,8 @@ from huvren.core.reduction.recipe import ReduceRecipe, say
 from huvren.core.reduction.reduce import Reduction, prepare, reduce_picture
 from huvren.core.reduction.tuning.equations import gather
 from huvren.core.reduction.tuning.sample import take_sample
+from huvren.core.reduction.tuning.settling import Verdict, is_better
+from huvren.core.reduction.tuning.task import Task
 from huvren.core.stored.recipe import RECIPE, recipe_to_document
 from tests.pictures import opaque, painted
 
@@ -197,6 +200,30 @@ def test_a_halved_copy_is_compared_as_viewers_shrink_it() -> None:
     # The means are rounded to whole bytes.
     assert gap_when_halved(picture, made.indices, made.rgb, 128) == pytest.approx(wanted, rel=0.03)
     assert gap_when_halved(picture[:1], made.indices[:1], made.rgb, 128) == 0
+
+
+FIRST = Verdict(score=0.02, errors=(0.01, 0.05, 0.03, 0.008), worst=0.1, halved=0.04)
+
+
+@pytest.mark.parametrize(
+    ("part", "is_taken"),
+    [
+        ({}, True), ({"score": 0.021}, False), ({"worst": 0.109}, True), ({"worst": 0.111}, False), ({"halved": 0.0415}, True),
+        ({"halved": 0.042}, False), ({"errors": (0.0101, 0.05, 0.029, 0.008)}, False),
+        ({"errors": (0.01, 0.077, 0.029, 0.008)}, True),
+        ({"errors": (0.01, 0.078, 0.029, 0.008)}, False), ({"errors": (0.01, 0.05, 0.0298, 0.008)}, False),
+        ({"errors": (0.01, 0.05, 0.029, 0.0081)}, False),
+    ],
+)  # fmt: skip
+def test_what_is_worse_from_a_distance_or_in_a_part_is_not_taken(part: dict[str, Any], is_taken: bool) -> None:
+    rgb = np.zeros((2, 3), np.uint8)
+    frames = prepare([opaque(PICTURES["night"][:8, :8])], ReduceRecipe()).frames
+    task = Task(frames, frames[0].histogram, np.ones(1, np.float32), rgb, 0, lambda *_: rgb, terms_of(FINE, 1.5))
+    found = replace(FIRST, score=0.019, errors=(0.01, 0.05, 0.029, 0.008))
+    assert is_better(task, replace(found, **part), FIRST) is is_taken
+    if "halved" in part:
+        free = replace(task, terms=terms_of(FREE, 1.5))
+        assert is_better(free, replace(found, **part, errors=(0.01,)), replace(FIRST, errors=(0.01,))), "from one distance alone"
 
 
 def test_recipes_of_before_go_on_being_tuned_to_one_distance() -> None:

@@ -24,7 +24,7 @@ from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, say, searches_l
 from huvren.core.reduction.reduce import choose, lay_out, prepare, reduce_picture
 from huvren.core.reduction.tuning.equations import gather
 from huvren.core.reduction.tuning.sample import Sample, take_sample
-from huvren.core.reduction.tuning.tune import SKETCH
+from huvren.core.reduction.tuning.settling import SKETCH
 from huvren.core.reduction.weighing import RectangleMark, color_factors
 from tests.pictures import opaque, painted
 

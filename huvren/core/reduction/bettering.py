@@ -19,7 +19,8 @@ from huvren.core.reduction.recipe import ReduceRecipe, is_tuned, searches_longer
 from huvren.core.reduction.tuning.listed import tune_of_list
 from huvren.core.reduction.tuning.longer import tune_longer
 from huvren.core.reduction.tuning.sample import Framed
-from huvren.core.reduction.tuning.tune import Task, tune
+from huvren.core.reduction.tuning.task import Task
+from huvren.core.reduction.tuning.tune import tune
 from huvren.core.reduction.weighing import color_factors, weighted_points
 
 

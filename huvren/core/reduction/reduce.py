@@ -243,6 +243,8 @@ def lay_out(frame: Frame, chosen: Chosen, recipe: ReduceRecipe) -> tuple[Bytes, 
 
 FEW, CLEARLY, MOST_COMPARED = 4, 0.95, 1_000_000
 """Up to so many colors, and pixels, another way of dithering is tried too, and named where it is clearly nearer from afar."""
+COMPARING_AT = 0.95
+"""Of all the work."""
 OTHER_WAY = {True: "ordered", False: "floyd-steinberg"}
 
 
@@ -253,6 +255,7 @@ def _better_way(
     histogram: Histogram,
     mask: Bytes | None,
     figures: Figures,
+    watch: Watch,
     hurry: Hurry,
 ) -> tuple[str, ...]:
     """A note where very few colors, diffused or ordered, do better the other way."""
@@ -261,7 +264,7 @@ def _better_way(
         return ()
     other = recipe.model_copy(update={"dither": OTHER_WAY[DITHERS[recipe.dither].is_diffusion]})
     prepared = prepare([rgba], other, [histogram], mask)
-    afar = lay_out(prepared.frames[0], choose(prepared, other, keep), other)[1].afar
+    afar = lay_out(prepared.frames[0], choose(prepared, other, keep, lambda step, _: watch(step, COMPARING_AT)), other)[1].afar
     if afar is None or afar >= CLEARLY * figures.afar:
         return ()
     label = DITHERS[other.dither].label
@@ -318,7 +321,7 @@ def reduce_picture(
     watch("laying out pixels", chosen_at)
     indices, figures, losses = lay_out(prepared.frames[0], chosen, recipe)
     notes = prepared.notes + chosen.notes
-    notes += _better_way(rgba, recipe, keep, prepared.frames[0].histogram, mask, figures, hurry)
+    notes += _better_way(rgba, recipe, keep, prepared.frames[0].histogram, mask, figures, watch, hurry)
     clock.append(time.perf_counter())
     seconds = {step: clock[place + 1] - clock[place] for place, step in enumerate(("count", "choose", "map"))}
     return Reduction(chosen.rgb, indices, chosen.transparent, figures, notes, seconds, losses)

@@ -15,7 +15,9 @@ from huvren.core.progress import Watch, unwatched
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import pick_greedily, swap_by_model, wants_of
 from huvren.core.reduction.tuning.sample import Sample
-from huvren.core.reduction.tuning.tune import GRAINS, PLACES, Task, Trial, look, rated, sample_of, settle_for
+from huvren.core.reduction.tuning.settling import rated, settle_for
+from huvren.core.reduction.tuning.task import Task, Trial, look, sample_of
+from huvren.core.reduction.tuning.tune import GRAINS, PLACES
 
 MOST_LAID_OUT = 120
 """Choices up to which every one is laid out."""

@@ -13,7 +13,9 @@ from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import Wants, pick_greedily, wants_of
 from huvren.core.reduction.tuning.sample import Sample, light_to_bytes
-from huvren.core.reduction.tuning.tune import Task, Trial, alternate, distinct, sample_of, settle_for, spanning, tune
+from huvren.core.reduction.tuning.settling import settle_for
+from huvren.core.reduction.tuning.task import Task, Trial, distinct, sample_of
+from huvren.core.reduction.tuning.tune import alternate, spanning, tune
 
 GRAINS = (0.02, 0.03, 0.05, 0.07, 0.1, 0.18, 0.25)
 SMALL, LARGE = 64_000, 250_000
