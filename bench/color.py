@@ -30,7 +30,7 @@ def _seen(rgb: np.ndarray, sigma: float) -> np.ndarray:
 
 def _halved(rgb: np.ndarray) -> np.ndarray:
     height, width = rgb.shape[0] // 2, rgb.shape[1] // 2
-    means = rgb[: 2 * height, : 2 * width].reshape(height, 2, width, 2, 3).mean(axis=(1, 3))
+    means: np.ndarray = rgb[: 2 * height, : 2 * width].reshape(height, 2, width, 2, 3).mean(axis=(1, 3))
     return np.asarray(convert(means / 255, "srgb", "oklab"))
 
 
@@ -66,8 +66,8 @@ def measure(report: Report, note: Note, pictures: Pictures) -> None:
     for rgb in pictures.values():
         rgba = np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)])
         for colors in ALL_COUNTS:
-            made = [reduce_picture(rgba, ReduceRecipe(colors=colors, dither="floyd-steinberg", tune=tune)) for tune in (False, True)]
-            before, after = (_errors(rgb, each.rgb[each.indices]) for each in made)
+            both = [reduce_picture(rgba, ReduceRecipe(colors=colors, dither="floyd-steinberg", tune=tune)) for tune in (False, True)]
+            before, after = (_errors(rgb, each.rgb[each.indices]) for each in both)
             blocks.append(after["worst block"] / max(before["worst block"], 0.5))
             if colors in COUNTS:
                 for name in before:
