@@ -56,7 +56,7 @@ def night_with_a_moon() -> np.ndarray:
     cover = np.clip(15 - np.hypot(x - 230, y - 60), 0, 1)[..., None]
     rgb = rgb * (1 - cover) + np.array([244, 240, 214]) * cover
     rgb += np.random.default_rng(1).normal(0, 1.2, rgb.shape)
-    return np.clip(np.rint(rgb), 0, 255).astype(np.uint8)
+    return np.asarray(np.clip(np.rint(rgb), 0, 255), dtype=np.uint8)
 
 
 def measure(report: Report, note: Note, pictures: Pictures) -> None:
