@@ -149,7 +149,6 @@ def encoding_of_profile(profile: bytes, name: str) -> Encoding | None:
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 COLOR_CHUNKS = (b"cICP", b"sRGB", b"gAMA", b"cHRM", b"iCCP")
-COLOR_CHUNKS = (b"cICP", b"sRGB", b"gAMA", b"cHRM", b"iCCP")
 MOST_CHUNKS = 1000
 
 
@@ -171,6 +170,32 @@ def _chunks(data: bytes) -> dict[bytes, bytes]:
     return found
 
 
+def encoding_by_numbers(primaries: int, transfer: int) -> tuple[Encoding | None, str]:
+    """The encoding that two numbers of ITU-T H.273 name; None for sRGB's own, and for what is not known. And a note, or "".
+
+    Parameters
+    ----------
+    primaries : int
+        Of table 2.
+    transfer : int
+        Of table 3.
+
+    Returns
+    -------
+    tuple[Encoding | None, str]
+        How full-range RGB becomes light, and what should be said.
+    """
+    if transfer in HDR:
+        return None, f"It is meant for bright displays ({HDR[transfer]}), which is not converted: its colors look different here."
+    if primaries not in PRIMARIES or transfer not in CURVES:
+        return None, "It states an encoding of its colors that is not known here; they were taken as sRGB."
+    x = _numbers()
+    name = CURVES[transfer]
+    powers = {"video": 2.4, "2.2": 2.2, "2.8": 2.8, "linear": 1.0}
+    curve = decode_srgb_array(x) if name == "srgb" else x ** powers[name]
+    return Encoding(f"numbers {primaries}, {transfer} of H.273", curve, _of_primaries(PRIMARIES[primaries])), ""
+
+
 def encoding_of_png(data: bytes) -> tuple[Encoding | None, str]:
     """What cICP, or gAMA with cHRM where they hold, say of a PNG's numbers; None where they say nothing. And a note, or "".
 
@@ -189,15 +214,9 @@ def encoding_of_png(data: bytes) -> tuple[Encoding | None, str]:
     chunks = _chunks(data)
     if len(chunks.get(b"cICP", b"")) == 4:
         primaries, transfer, matrix, is_full = chunks[b"cICP"]
-        if transfer in HDR:
-            return None, f"It is meant for bright displays ({HDR[transfer]}), which is not converted: its colors look different here."
-        if matrix == 0 and is_full == 1 and primaries in PRIMARIES and transfer in CURVES:
-            x = _numbers()
-            name = CURVES[transfer]
-            powers = {"video": 2.4, "2.2": 2.2, "2.8": 2.8, "linear": 1.0}
-            curve = decode_srgb_array(x) if name == "srgb" else x ** powers[name]
-            return Encoding(f"numbers {primaries}, {transfer} of H.273", curve, _of_primaries(PRIMARIES[primaries])), ""
-        return None, "It states an encoding of its colors that is not known here (cICP); they were taken as sRGB."
+        if transfer in HDR or (matrix == 0 and is_full == 1):
+            return encoding_by_numbers(primaries, transfer)
+        return None, "It states an encoding of its colors that is not known here; they were taken as sRGB."
     if b"iCCP" in chunks or b"sRGB" in chunks or len(chunks.get(b"gAMA", b"")) != 4:
         return None, ""
     gamma = int.from_bytes(chunks[b"gAMA"]) / 100_000

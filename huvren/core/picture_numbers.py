@@ -5,7 +5,6 @@ from collections.abc import Iterator
 
 import numpy as np
 from PIL import Image, ImageCms
-from PIL.ImageFile import ImageFile
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.picture_color import Encoding, encoding_of_profile, to_srgb_bytes
@@ -17,7 +16,7 @@ def profile_of(image: Image.Image, notes: list[str], is_for_library: bool) -> En
     is_for_library : of pictures that the library converts, only what is sRGB is told apart. A profile that is left to it stays.
     """
     profile = image.info.get("icc_profile")
-    if not profile or image.mode == "CMYK":
+    if not profile or image.mode in ("CMYK", "LAB"):
         return None
     try:
         name = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
@@ -83,23 +82,6 @@ def gray_of_sixteen(image: Image.Image, encoding: Encoding | None) -> Image.Imag
     if alpha is not None:
         made.putalpha(Image.fromarray(alpha, "L"))
     return made
-
-
-SIXTEEN = {"RGB;16B": "RGB;16L", "RGBA;16B": "RGBA;16L"}
-"""How the library takes the upper half of each number of a PNG's 16 bits, and how the lower."""
-
-
-def low_halves(data: bytes, image: ImageFile) -> Image.Image | None:
-    """The lower bytes of a PNG of 16 bits a channel, as a picture; None for any other. The library reads the upper alone."""
-    if image.format != "PNG" or not image.tile:
-        return None
-    other = SIXTEEN.get(str(image.tile[0].args))
-    if other is None:
-        return None
-    low = Image.open(io.BytesIO(data), formats=("PNG",))
-    low.tile = [tile._replace(args=other) for tile in low.tile]
-    low.load()
-    return low
 
 
 def rgb_of_sixteen(high: Image.Image, low: Image.Image, encoding: Encoding | None) -> Image.Image:

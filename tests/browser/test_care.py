@@ -132,7 +132,12 @@ def _never_overwrite(page: Page, other: Page) -> None:
 @pytest.mark.parametrize(
     ("name", "data", "words"),
     [
-        ("notes.png", b"only words", "“notes.png” is not a picture that can be read. PNG, JPEG, WebP and GIF files work."),
+        (
+            "notes.png",
+            b"only words",
+            "“notes.png” is not a picture that can be read. PNG, JPEG, WebP, GIF, BMP, "
+            "TIFF, AVIF, JPEG 2000, ICO, PCX, PPM and TGA files work.",
+        ),
         ("huge.png", png_claiming(11_000, 10_000), "claims 11,000 × 10,000 = 110 million pixels"),
         ("empty.png", b"", "“empty.png” is empty"),
     ],

@@ -117,7 +117,19 @@ def _profile() -> File:
     return File(data, "profile.jpg", lies)
 
 
-FILES = [_png(), _gif(), _webp(True), _webp(False), _jpeg(), _profile()]
+def _of_kind(kind: str, **options: object) -> File:
+    """Any number near the beginning or the end lies: sizes, tags, places of other numbers."""
+    data = saved(Image.fromarray(RGB), kind, **options)
+    places = {*range(min(len(data) - 4, 400)), *range(max(0, len(data) - 300), len(data) - 4)}
+    return File(data, f"a.{kind}", {f"{form} {at}": Lie(at, form) for at in sorted(places) for form in ("<H", ">H", "<I", ">I")})
+
+
+OTHERS = [
+    _of_kind("BMP"), _of_kind("TIFF"), _of_kind("TIFF", compression="tiff_adobe_deflate"), _of_kind("AVIF"), _of_kind("JPEG2000"),
+    _of_kind("JPEG2000", no_jp2=True), _of_kind("ICO", sizes=[(40, 24)]), _of_kind("ICO", sizes=[(40, 24)], bitmap_format="bmp"),
+    _of_kind("PCX"), _of_kind("PPM"), _of_kind("TGA", compression="tga_rle"),
+]  # fmt: skip
+FILES = [_png(), _gif(), _webp(True), _webp(False), _jpeg(), _profile(), *OTHERS]
 VALUES = st.one_of(st.sampled_from([0, 1, 2, 255, 1000, 65_535, MB, 2**31 - 1, 2**31, 2**32 - 1]), st.integers(0, 2**32 - 1))
 
 

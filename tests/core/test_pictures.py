@@ -93,7 +93,12 @@ def test_animated_files_give_their_first_frame_and_say_so() -> None:
     ("data", "error", "words"),
     [
         (b"", BadFile, "“x.png” is empty: it has no bytes"),
-        (b"not a picture at all", BadFile, "“x.png” is not a picture that can be read. PNG, JPEG, WebP and GIF files work."),
+        (
+            b"not a picture at all",
+            BadFile,
+            "“x.png” is not a picture that can be read. PNG, JPEG, WebP, GIF, BMP, "
+            "TIFF, AVIF, JPEG 2000, ICO, PCX, PPM and TGA files work.",
+        ),
         (b"%PDF-1.7 etc", BadFile, "is not a picture that can be read"),
         (png(opaque(RGB))[:200], BadFile, "“x.png” is damaged or cut short"),
         (saved(Image.fromarray(RGB), "JPEG")[:150], BadFile, ""),

@@ -17,7 +17,8 @@ from huvren.core.errors import BadInput
 from huvren.core.formats import Document, Format, writers_of
 from huvren.core.palette.naming import suggest_name
 from huvren.core.palette.values import Palette, Swatch
-from huvren.core.pictures import READABLE, Picture
+from huvren.core.picture_kinds import labels_of_pictures
+from huvren.core.pictures import Picture
 from huvren.core.progress import part_of
 from huvren.core.reduction.adopt import adopt, kept_colors
 from huvren.core.reduction.afar import FARTHEST, NEAREST
@@ -43,7 +44,7 @@ DESCRIPTION = "Reduce to N colors chosen by CHOOSER, keeping the colors given, d
 def arguments(parser: argparse.ArgumentParser) -> None:
     percent, count = number_between(0, 100, int), number_between(FEWEST, MOST, int)
     near, contrast = number_between(0, 50, float), number_between(0, 100, float)
-    parser.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {', '.join(READABLE.values())}")
+    parser.add_argument("inputs", nargs="+", type=Path, metavar="IN", help=f"pictures: {labels_of_pictures()}")
     parser.add_argument("--recipe", type=Path, metavar="FILE.json", help="settings to begin with; options go over them")
     parser.add_argument("--colors", type=count, metavar="N", help="1 to 256; 24 where it is left out")
     parser.add_argument("--chooser", choices=CHOOSERS.ids())

@@ -7,7 +7,6 @@ has them. Nothing else lists formats: menus, accepted endings, the command line 
 from huvren.core.formats.format import (
     DIGITS,
     FORMATS,
-    PICTURE_MARKS,
     SURE_ENOUGH,
     UTF16_MARKS,
     Columns,
@@ -56,7 +55,6 @@ from huvren.core.formats.scan import text_scan  # noqa: F401
 __all__ = [
     "DIGITS",
     "FORMATS",
-    "PICTURE_MARKS",
     "SURE_ENOUGH",
     "UTF16_MARKS",
     "Columns",

@@ -14,6 +14,7 @@ from huvren.core.formats.keeping import RampKeeps as RampKeeps
 from huvren.core.formats.reading_limits import ReadingLimits
 from huvren.core.formats.swatch_list import SwatchList as SwatchList
 from huvren.core.palette.values import Palette, Swatch
+from huvren.core.picture_kinds import is_picture as is_picture
 from huvren.core.ramp.plan import RampPlan
 from huvren.core.ramp.values import Ramp
 from huvren.core.registry import Registry
@@ -128,6 +129,8 @@ class Format:
     """What it keeps of a ramp; None where it holds none."""
     is_text: bool = False
     is_scan: bool = False
+    is_unmarked: bool = False
+    """Whether nothing in its bytes need tell it apart: a file of its ending is tried as one first."""
     is_partial: bool = False
     """Whether a file may hold colors that its reader passes over, so that scanning it as text may add some."""
     fixed_lines: int = 0
@@ -267,14 +270,6 @@ def decode_text(data: bytes) -> str:
         except UnicodeDecodeError:
             text = data.decode("latin-1")
     return text.replace("\r\n", "\n").replace("\r", "\n")
-
-
-PICTURE_MARKS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"GIF87a", b"GIF89a")
-
-
-def is_picture(data: bytes) -> bool:
-    """Whether the bytes begin like a PNG, JPEG, GIF or WebP picture."""
-    return data.startswith(PICTURE_MARKS) or (data[:4] == b"RIFF" and data[8:12] == b"WEBP")
 
 
 def is_probably_text(data: bytes) -> bool:

@@ -74,8 +74,9 @@ def read_palettes(data: bytes, name: str = "the file") -> list[Reading]:
 def _read(data: bytes, name: str) -> list[Reading]:
     readers = [(entry.sniff(data), entry) for entry in FORMATS if entry.read]
     likely = [entry for confidence, entry in sorted(readers, key=lambda row: -row[0]) if confidence > 0]
-    if not likely and not is_picture(data) and (known := _by_ending(name)) is not None:
-        likely = [known]
+    known = None if is_picture(data) else _by_ending(name)
+    if known is not None and (known.is_unmarked or not likely):
+        likely = [known, *(entry for entry in likely if entry is not known)]
     readings: list[Reading] = []
     first_problem: HuvrenError | None = None
     for entry in likely:
@@ -91,16 +92,17 @@ def _read(data: bytes, name: str) -> list[Reading]:
             if is_second_scan:
                 continue
             first_problem = first_problem or problem
-            if not is_picture(data) and not isinstance(problem, NoColor):
+            may_be_another = is_picture(data) or entry.is_unmarked or isinstance(problem, NoColor)
+            if not may_be_another:
                 break
     if readings:
         return readings
     if first_problem is not None:
         raise type(first_problem)(f"“{name}” cannot be read as {likely[0].label}. {first_problem}") from first_problem
     if is_picture(data):
-        from huvren.core.pictures import is_small, open_picture, read_picture
+        from huvren.core.pictures import is_small, read_picture
 
-        if is_small(open_picture(data, name)):
+        if is_small(data, name):
             read_picture(data, name)  # says what is wrong with a damaged one
         raise TooManyColors(f"“{name}” has too many colors of its own to be a palette. Reduce it first.")
     endings = ", ".join(dict.fromkeys(entry.endings[0] for entry in FORMATS if entry.read))

@@ -14,7 +14,7 @@ from huvren.core.palette.merging import SURVIVORS, Survivor
 from huvren.core.palette.operations.every import OPERATIONS
 from huvren.core.palette.selecting import SELECT_RULES
 from huvren.core.palette.sorting import SORT_KEYS, SortKey
-from huvren.core.pictures import MEDIA_TYPES
+from huvren.core.picture_kinds import PICTURE_KINDS
 from huvren.core.ramp.curves import CURVES
 from huvren.core.ramp.easings import EASINGS
 from huvren.core.ramp.editing import EDITS
@@ -190,7 +190,7 @@ class MenusOut(BaseModel):
     planes: list[PlaneOut]
     readable_endings: list[str]
     most_colors: int
-    picture_types: list[str] = Field(description="media types of pictures that are read")
+    picture_types: list[str] = Field(description="media types and endings of pictures that are read")
     widest_chroma: float
 
 
@@ -252,7 +252,7 @@ def menus(request: HttpRequest) -> MenusOut:
         ],
         readable_endings=list(dict.fromkeys(ending for entry in FORMATS if entry.read for ending in entry.endings)),
         most_colors=MOST,
-        picture_types=list(MEDIA_TYPES.values()),
+        picture_types=[word for kind in PICTURE_KINDS for word in (kind.media_type, *kind.endings)],
         widest_chroma=WIDEST_CHROMA,
     )
 

@@ -52,7 +52,7 @@ class ProofsOut(BaseModel):
 
 @router.post("", response={201: PictureOut}, throttle=rates.UPLOADS)
 def bring_in(request: HttpRequest, file: File[UploadedFile], again: Form[bool] = False) -> Status[PictureOut]:
-    """Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read.
+    """Store a picture of any kind that is read. The size is checked before anything is read.
 
     `again` where an earlier sending was broken off and may have come through: a picture of the same name and contents that came in
     lately is answered in its place.

@@ -180,7 +180,7 @@ def test_old_and_odd_forms_are_read() -> None:
     lab = struct.pack(">HH5H", 1, 1, 7, 5000, 65536 - 1000, 2000, 0)
     assert read_palette(lab)[1].palette.swatches[0].color == Color("lab", (50, -10, 20))
     plain_table = bytes(range(256)) * 3
-    assert len(read_palette(plain_table)[1].palette.swatches) == 256
+    assert len(read_palette(plain_table, "a.act")[1].palette.swatches) == 256
     head = b"GIMP Palette"
     data = b"\xef\xbb\xbf" + head + b"\r\nName: Caf\xc3\xa9\r\nColumns: 8\r\n#\r\n# a remark\r\n 255\t0 0   Red one \r\n\r\n0 0 255"
     palette = read_palette(data)[1].palette
@@ -348,3 +348,20 @@ def test_a_group_that_opens_again_is_a_group_of_its_own() -> None:
     assert [group.name for group in found.palette.groups] == ["A", "B", "A"]
     assert isinstance(found.palette.groups[0], Group)
     assert found.notes == ("“A” stands in 2 places of the file: each is a group of its own, so that nothing moves.",)
+
+
+def test_a_table_without_a_mark_is_told_by_its_ending_or_its_tail() -> None:
+    dark = bytes(range(256)) * 3
+    letters = (b"abcdefgh" * 96)[:768]
+    for table in (dark, letters):
+        assert read_palettes(table, "tones.act")[0].format is FORMATS["act"]
+        with pytest.raises(BadFile):
+            read_palettes(table, "tones.bin")
+    assert read_palettes(dark + b"\0\7\xff\xff", "tones.bin")[0].format is FORMATS["act"]
+    for tail in (b"\0\0\xff\xff", b"\x01\x01\xff\xff", b"\0\7\x01\0"):
+        with pytest.raises(BadFile):
+            read_palettes(dark + tail, "tones.bin")
+    listed = read_palettes(b"#e85421\n#203040\n", "wrong.act")[0]
+    assert [swatch.color.hex for swatch in listed.found.palette.swatches] == ["#e85421", "#203040"]
+    with pytest.raises(BadFile, match="Byte 700: the file ends here"):
+        read_palettes(bytes(700), "a.act")

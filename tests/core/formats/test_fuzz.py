@@ -3,12 +3,13 @@
 import random
 from contextlib import suppress
 
+import numpy as np
 import pytest
 
 from huvren.core.errors import BadFile, HuvrenError
 from huvren.core.formats import FORMATS
 from huvren.core.formats.readings import read_palettes
-from huvren.core.pictures import READABLE, read_picture
+from huvren.core.pictures import read_picture
 from tests.fuzzing import CRASHES, changed, fuzz, readers, seeds
 
 INPUTS = 500
@@ -66,4 +67,4 @@ def test_damaged_pictures_end_in_words() -> None:
         assert data[:3] in {b"\x89PN", b"GIF", b"RIF", b"\xff\xd8\xff"}
         for _ in range(150):
             with suppress(HuvrenError):
-                assert read_picture(changed(data, dice), "a").format in READABLE.values()
+                assert read_picture(changed(data, dice), "a").rgba.dtype == np.uint8

@@ -1292,7 +1292,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Store a PNG, JPEG, WebP or GIF. The size is checked before anything is read.
+         * @description Store a picture of any kind that is read. The size is checked before anything is read.
          *
          *     `again` where an earlier sending was broken off and may have come through: a picture of the same name and contents that came in
          *     lately is answered in its place.
@@ -2124,7 +2124,7 @@ export interface components {
             most_colors: number;
             /**
              * Picture Types
-             * @description media types of pictures that are read
+             * @description media types and endings of pictures that are read
              */
             picture_types: string[];
             /** Widest Chroma */

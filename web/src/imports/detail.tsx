@@ -13,7 +13,6 @@ import { ChoiceWord, NumberWord, PanelWord, Sentence, TextWord } from "../ui/sen
 import { Found, FoundRamps } from "./found";
 import { Notes, Readings } from "./readings";
 import { type Pointed, Source } from "./source";
-import { isPicture } from "./store";
 import { TableColumns } from "./table-columns";
 import { type Choice, type How, type Item, inDoubt, takenDocument } from "./use-import";
 
@@ -248,9 +247,7 @@ export function Detail({ item, onChoose, onBench, onDone }: DetailProps) {
       <div className="mb-3 flex min-h-8 items-start gap-4 text-small text-quiet">
         <Notes key={choice.reading} notes={reading.notes} />
         <span className="grow" />
-        {found.picture && isPicture(file) && !choice.done && (
-          <Button onClick={onBench}>Reduce it on a bench of its own</Button>
-        )}
+        {found.picture && !choice.done && <Button onClick={onBench}>Reduce it on a bench of its own</Button>}
         {choice.done ? (
           <Button primary onClick={() => choice.done && navigate(`/palettes/${choice.done.palette}`)}>
             Open it

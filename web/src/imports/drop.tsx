@@ -19,9 +19,10 @@ function useReceive(target: string | null) {
   const bringIn = useBringIn();
   const open = useWaitingFiles((state) => state.open);
   const askOf = useDroppedPictures((state) => state.ask);
+  const types = useMenusAsked().data?.picture_types ?? [];
   return (files: File[]) => {
     if (files.length === 0) return;
-    if (!files.every(isPicture)) open(files, target);
+    if (!files.every((file) => isPicture(file, types))) open(files, target);
     else if (target === null) void bringIn(files);
     else askOf(files);
   };

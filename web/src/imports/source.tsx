@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Import, Reading } from "../api/types";
-import { isDrawing, isPicture } from "./store";
+import { isDrawing } from "./store";
 
 /** A swatch that is pointed at, in the finds or in what they were found in. */
 export type Pointed = string | null;
@@ -17,7 +17,7 @@ interface SourceProps {
 /** What was looked into, with the place that each find stands at. */
 export function Source(props: SourceProps) {
   const { file, found } = props;
-  if (isPicture(file) || isDrawing(file)) return <PictureSource {...props} />;
+  if (found.picture || isDrawing(file)) return <PictureSource {...props} />;
   if (found.text) return <TextSource {...props} />;
   return (
     <p className="text-small text-quiet">

@@ -28,10 +28,10 @@ export const useDroppedPictures = create<{
   close: () => set({ files: [] }),
 }));
 
-const PICTURE = /\.(png|jpe?g|webp|gif)$/i;
-
-export function isPicture(file: File) {
-  return PICTURE.test(file.name) || /^image\/(png|jpeg|webp|gif)$/.test(file.type);
+/** Whether a file is one of the pictures that the server reads. types : media types and endings, as it lists them. */
+export function isPicture(file: File, types: readonly string[]) {
+  const ending = /\.[^.]+$/.exec(file.name.toLowerCase())?.[0] ?? "";
+  return types.includes(ending) || types.includes(file.type);
 }
 
 export function isDrawing(file: File) {

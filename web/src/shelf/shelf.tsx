@@ -218,7 +218,7 @@ export function Shelf() {
                   <div className="grid h-full place-items-center">
                     <DropHint
                       title="Begin with a picture"
-                      text="Drop a PNG, JPEG, WebP or GIF anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
+                      text="Drop a picture anywhere. Huvren reduces it to a short palette that you can refine, name and hand on. Palette files and any text with colors can be dropped as well."
                     />
                   </div>
                 ))}

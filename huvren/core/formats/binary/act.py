@@ -14,7 +14,11 @@ NONE = 0xFFFF
 
 
 def sniff(data: bytes) -> float:
-    return 0.3 if len(data) in (TABLE, TABLE + TAIL) and not is_probably_text(data) else 0.0
+    """By a tail that makes sense. A table without one is any 768 bytes: its ending tells it apart."""
+    if len(data) != TABLE + TAIL or is_probably_text(data):
+        return 0.0
+    count, clear = struct.unpack(">HH", data[TABLE:])
+    return 0.3 if 1 <= count <= COLORS and (clear == NONE or clear < COLORS) else 0.0
 
 
 def read(data: bytes) -> Found:
@@ -52,6 +56,6 @@ def write(document: Document) -> bytes:
 FORMATS.register(
     Format(
         "act", (".act",), "color table", "palette", "application/octet-stream", Keeps(alpha="one clear", places="index", most=COLORS),
-        "256 places in order, for indexed pictures; one may be transparent.", sniff=sniff, read=read, write=write,
+        "256 places in order, for indexed pictures; one may be transparent.", is_unmarked=True, sniff=sniff, read=read, write=write,
     )
 )  # fmt: skip

@@ -1,4 +1,4 @@
-"""The color tables that an indexed PNG or GIF carries, in index order, with their transparency. No pixel is decoded.
+"""The color tables that an indexed picture carries, in index order. No pixel of a PNG or GIF is decoded; what is clear is kept.
 
 PNG: ISO/IEC 15948 §11.2.3 and §11.3.2.1. GIF 89a §18 to §23: a frame may have a table of its own, which then holds for it alone.
 """
@@ -7,13 +7,14 @@ import struct
 from dataclasses import dataclass
 
 from huvren.core.color.value import Color
-from huvren.core.errors import BadFile
-from huvren.core.formats.format import FORMATS, Format, Found, Keeps
+from huvren.core.errors import BadFile, HuvrenError
+from huvren.core.formats.format import FORMATS, Format, Found, Keeps, is_picture
 from huvren.core.formats.swatch_list import SwatchList
 
 PNG = b"\x89PNG\r\n\x1a\n"
 GIF = (b"GIF87a", b"GIF89a")
 INDEXED = 3
+OPAQUE = 255
 HAS_TABLE, SIZE = 0x80, 0x07
 EXTENSION, IMAGE, TRAILER, CONTROL = 0x21, 0x2C, 0x3B, 0xF9
 MOST_TABLES = 64
@@ -142,14 +143,24 @@ def _alphas(count: int, clear: int | None) -> tuple[int, ...]:
     return tuple(0 if place == clear else 255 for place in range(count))
 
 
+def _decoded_table(data: bytes) -> list[Table]:
+    """The table of a picture of another kind, by its decoder: none where pixels are clear, which the table does not say."""
+    from huvren.core.pictures import read_small
+
+    picture = read_small(data)
+    if not picture.own_palette or picture.rgba[..., 3].min() < OPAQUE:
+        return []
+    return [Table(picture.own_palette, (OPAQUE,) * len(picture.own_palette), 0)]
+
+
 def sniff(data: bytes) -> float:
     if data.startswith(PNG):
         return 0.95 if data[25:26] == bytes([INDEXED]) else 0.0
-    if not data.startswith(GIF) or len(data) < 13:
+    if not is_picture(data) or (data.startswith(GIF) and len(data) < 13):
         return 0.0
     try:
-        return 0.95 if _Gif(data).run() else 0.0
-    except BadFile:
+        return 0.95 if (_Gif(data).run() if data.startswith(GIF) else _decoded_table(data)) else 0.0
+    except HuvrenError:
         return 0.0
 
 
@@ -162,6 +173,8 @@ def read(data: bytes) -> Found:
         tables, more, is_whole = gif.run(), gif.more, gif.is_whole
     elif data.startswith(PNG):
         tables, is_whole = _png_table(data)
+    else:
+        tables = _decoded_table(data)
     if not tables:
         raise BadFile("The picture holds no color table." if is_whole else "The picture is cut short before its color table.")
     made = SwatchList()
@@ -183,7 +196,8 @@ def read(data: bytes) -> Found:
 
 FORMATS.register(
     Format(
-        "color-table", (".png", ".gif"), "picture's color table", "picture", "image/png", Keeps(alpha="all", groups=True, most=256),
+        "color-table", (".png", ".gif", ".bmp", ".tif", ".pcx", ".tga"), "picture's color table", "picture", "image/png",
+        Keeps(alpha="all", groups=True, most=256),
         "The table of an indexed picture, in index order.", sniff=sniff, read=read,
     )
 )  # fmt: skip

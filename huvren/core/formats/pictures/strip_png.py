@@ -27,7 +27,7 @@ def _found(data: bytes) -> "list[Squares]":
 
     def find() -> "list[Squares]":
         picture = read_small(data)
-        return find_squares(picture.rgba, picture.format in ("JPEG", "WebP"))
+        return find_squares(picture.rgba, picture.kind.is_lossy)
 
     return once(data, "squares", find)
 

@@ -19,7 +19,7 @@ from PIL import Image
 from huvren.core.color.arrays import Bytes
 from huvren.core.errors import TooLarge
 from huvren.core.palette.values import clean_name
-from huvren.core.pictures import MEDIA_TYPES, MOST_BYTES, encode_png, open_picture, read_picture, scale_down
+from huvren.core.pictures import MOST_BYTES, encode_png, pixels_claimed, read_picture, scale_down
 from huvren.core.pictures import Picture as Decoded
 from huvren.core.reduction.histogram import Histogram, build_histogram, count_distinct
 from huvren.studio.access import User, key_of, visible
@@ -196,8 +196,7 @@ class Files:
 
 def pixels_of(data: bytes, name: str) -> int:
     """Pixels that a file claims. Raises `BadFile` or `TooLarge` before anything is decoded."""
-    image = open_picture(data, name, MOST_PIXELS)
-    return image.width * image.height
+    return pixels_claimed(data, name)
 
 
 def look_at(data: bytes, name: str) -> Looked:
@@ -212,8 +211,7 @@ def look_at(data: bytes, name: str) -> Looked:
         }  # fmt: skip
         thumbnail = _thumbnail(decoded)
         display = b"" if decoded.as_stored else encode_png(decoded.rgba)
-    media_type = next((MEDIA_TYPES[key] for key in MEDIA_TYPES if key == decoded.format.upper()), "image/png")
-    return Looked(facts, media_type, data, display, thumbnail)
+    return Looked(facts, decoded.kind.media_type, data, display, thumbnail)
 
 
 def store_files(looked: Looked) -> Files:

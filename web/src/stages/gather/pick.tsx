@@ -117,7 +117,7 @@ export function PickView() {
       <div className="grid grow place-items-center">
         <DropHint
           title="No picture to pick from"
-          text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. Colors are picked from it with a disc of any size."
+          text="Drop a picture anywhere, or choose one. Colors are picked from it with a disc of any size."
         />
       </div>
     );

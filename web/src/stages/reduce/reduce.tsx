@@ -188,7 +188,7 @@ export function ReduceStage() {
         <div className="grid w-full max-w-2xl grid-cols-1 items-start gap-8 md:grid-cols-2">
           <DropHint
             title="No picture is on this bench"
-            text="Drop a PNG, JPEG, WebP or GIF anywhere, or choose one. It opens on a bench of its own, reduced and ready."
+            text="Drop a picture anywhere, or choose one. It opens on a bench of its own, reduced and ready."
           />
           <section className="max-h-80 overflow-y-auto">
             <h2 className="mb-2 text-label font-semibold">

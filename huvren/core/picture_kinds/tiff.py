@@ -1,0 +1,53 @@
+"""TIFF (revision 6.0, and its form of 64 bits) with 1 to 16 bits a channel: RGB, gray, indexed, CMYK and Lab."""
+
+import numpy as np
+from PIL import Image, ImageCms
+
+from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind, begins_with, halves_by_layout
+
+PHOTOMETRIC, BITS = 262, 258
+WHITE_IS_ZERO = 0
+LAYOUTS = {
+    "RGB;16L": "RGB;16B", "RGB;16B": "RGB;16L", "RGB;16N": "RGB;16B",
+    "RGBA;16L": "RGBA;16B", "RGBA;16B": "RGBA;16L", "RGBA;16N": "RGBA;16B",
+}  # fmt: skip
+"""What is compressed is decoded to the machine's own order of bytes: the lower one first, as on all that this runs on."""
+
+
+def _bits(image: Image.Image) -> int:
+    return int(max(image.tag_v2.get(BITS, (1,))))  # type: ignore[attr-defined]
+
+
+def _refuses(image: Image.Image) -> str:
+    if image.mode in ("F", "I"):
+        return "its channels are signed, fractions or whole numbers of 32 bits. Save it with 8 or 16 bits a channel"
+    if image.mode.startswith("I;16") and _bits(image) != 16:
+        return f"its channels have {_bits(image)} bits. Save it with 8 or 16 bits a channel"
+    return ""
+
+
+def _more(image: Image.Image) -> str:
+    # To count the pages would be to walk through all of them.
+    return "It has further pages; the first one was taken." if getattr(image, "is_animated", False) else ""
+
+
+def _mend(data: bytes, image: Image.Image) -> tuple[Image.Image, str]:
+    if image.mode.startswith("I;16") and image.tag_v2.get(PHOTOMETRIC) == WHITE_IS_ZERO:  # type: ignore[attr-defined]
+        return Image.fromarray(65_535 - np.asarray(image).astype(np.uint16)), ""
+    if image.mode == "LAB":
+        image.info.pop("icc_profile", None)
+        made = ImageCms.profileToProfile(image, ImageCms.createProfile("LAB"), ImageCms.createProfile("sRGB"), outputMode="RGB")
+        assert made is not None
+        return made, "Converted from CIE Lab to sRGB."
+    if _bits(image) == 16 and image.mode in ("RGBA", "CMYK", "RGB"):
+        # Only where its lower halves were not read: see `read_picture`.
+        return image, "The upper 8 of 16 bits a channel were taken."
+    return image, ""
+
+
+PICTURE_KINDS.register(
+    PictureKind(
+        "TIFF", "TIFF", (".tif", ".tiff"), "image/tiff", begins_with(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"), refuses=_refuses,
+        more=_more, low_halves=halves_by_layout("TIFF", LAYOUTS), mend=_mend, is_turned=True,
+    )
+)  # fmt: skip
