@@ -125,7 +125,7 @@ def _of_kind(kind: str, **options: object) -> File:
 
 
 OTHERS = [
-    _of_kind("BMP"), _of_kind("TIFF"), _of_kind("TIFF", compression="tiff_adobe_deflate"), _of_kind("AVIF"), _of_kind("JPEG2000"),
+    _of_kind("BMP"), _of_kind("TIFF"), _of_kind("TIFF", compression="tiff_deflate"), _of_kind("AVIF"), _of_kind("JPEG2000"),
     _of_kind("JPEG2000", no_jp2=True), _of_kind("ICO", sizes=[(40, 24)]), _of_kind("ICO", sizes=[(40, 24)], bitmap_format="bmp"),
     _of_kind("PCX"), _of_kind("PPM"), _of_kind("TGA", compression="tga_rle"),
 ]  # fmt: skip

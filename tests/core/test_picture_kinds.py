@@ -32,7 +32,7 @@ def in_eight_bits(numbers: np.ndarray, most: int = 65_535) -> np.ndarray:
 
 LOSSLESS: list[tuple[str, str, dict[str, object]]] = [
     ("BMP", "BMP", {}), ("TIFF", "TIFF", {}), ("TIFF", "TIFF", {"compression": "tiff_lzw"}), ("PPM", "PPM", {}),
-    ("TIFF", "TIFF", {"compression": "tiff_adobe_deflate"}), ("TIFF", "TIFF", {"compression": "packbits"}), ("PCX", "PCX", {}),
+    ("TIFF", "TIFF", {"compression": "tiff_deflate"}), ("TIFF", "TIFF", {"compression": "packbits"}), ("PCX", "PCX", {}),
     ("TIFF", "TIFF", {"big_tiff": True}), ("TGA", "TGA", {}), ("TGA", "TGA", {"compression": "tga_rle"}),
     ("JPEG2000", "JPEG 2000", {}), ("JPEG2000", "JPEG 2000", {"no_jp2": True}), ("ICO", "ICO", {"sizes": [(30, 20)]}),
     ("ICO", "ICO", {"sizes": [(30, 20)], "bitmap_format": "bmp"}), ("PNG", "PNG", {}), ("WEBP", "WebP", {"lossless": True}),
