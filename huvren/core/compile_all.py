@@ -45,6 +45,7 @@ def _steps() -> Iterator[Step]:
     from huvren.core.reduction.recipe import ReduceRecipe, TileLimit
     from huvren.core.reduction.reduce import reduce_picture
     from huvren.core.reduction.weighing import BrushMark, RectangleMark
+    from huvren.core.scaling import scaled
 
     random = np.random.default_rng(0)
     picture = random.integers(0, 256, (240, 240, 4), dtype=np.uint8)
@@ -55,6 +56,7 @@ def _steps() -> Iterator[Step]:
     def reducing(rgba: np.ndarray, **settings: object) -> Callable[[], object]:
         return lambda: reduce_picture(rgba, base.model_copy(update=settings), [(0, 0, 0)])
 
+    yield "drawing smaller", lambda: scaled(picture, 100, 100)
     yield "counting colors", lambda: build_histogram(picture)
     yield "the nearest of many", lambda: nearest(small.reshape(-1, 4)[:, :3].copy(), np.array([500, 76]), np.zeros(3))
     for chooser in CHOOSERS:

@@ -25,6 +25,7 @@ from huvren.core.picture_numbers import (
     to_rgba,
     with_palette,
 )  # fmt: skip
+from huvren.core.scaling import scaled
 
 MOST_BYTES = 80 * 1024 * 1024
 MOST_SIDE = 250_000
@@ -317,7 +318,9 @@ def encode_gray(gray: Bytes) -> bytes:
 
 
 def scale_down(rgba: Bytes, most_pixels: int, most_side: int = MOST_SIDE) -> Bytes:
-    """A smaller copy, by area, with at most `most_pixels` and no side over `most_side`; the same array where it is small enough.
+    """A smaller copy, by area in linear light, with at most `most_pixels` and no side over `most_side`.
+
+    The same array where it is small enough.
 
     Parameters
     ----------
@@ -337,8 +340,4 @@ def scale_down(rgba: Bytes, most_pixels: int, most_side: int = MOST_SIDE) -> Byt
     factor = min((most_pixels / (height * width)) ** 0.5, most_side / max(height, width))
     if factor >= 1:
         return rgba
-    size = (max(1, int(width * factor)), max(1, int(height * factor)))
-    if rgba[..., 3].min() < 255:
-        return np.array(_seen_as_image(rgba).resize(size, Image.Resampling.BOX))
-    # Where nothing is clear, the library need not make a premultiplied copy first.
-    return np.array(_seen_as_image(rgba, "RGBX").resize(size, Image.Resampling.BOX))
+    return scaled(rgba, max(1, int(width * factor)), max(1, int(height * factor)))

@@ -3,12 +3,13 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import bring_in, settled
 from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
 from tests.pictures import painted, png
+from tests.waiting import until
 
 DROP = """(files) => {
     const carried = new DataTransfer();
@@ -112,3 +113,16 @@ def test_a_broken_one_among_several_is_named_and_the_others_come(page: Page, pic
     expect(page.get_by_text("Painted with this palette: Heath.png, Fen.png.")).to_be_visible()
     expect(page.get_by_text(re.compile("“Broken.png” is not a picture"))).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Picture: Fen.png 3 of 3"))).to_be_visible()
+
+
+def test_a_picture_that_comes_before_it_is_known_what_a_picture_is_opens_a_bench(page: Page) -> None:
+    held: list[Route] = []
+    page.route("**/api/menus", lambda route: held.append(route))
+    page.goto("/")
+    expect(page.get_by_text("Begin with a picture")).to_be_visible()
+    drop(page, Heath=plate(5))
+    until(lambda: page.title() and held)
+    expect(page.get_by_role("region", name="Import")).to_have_count(0)
+    page.unroute("**/api/menus")
+    page.get_by_role("slider", name="Divider between original and result").wait_for()
+    expect(page.get_by_role("option")).to_have_count(24)

@@ -64,19 +64,6 @@ def test_one_bit_a_pixel_is_shown_by_browsers_as_it_is() -> None:
     assert set(np.unique(picture.rgba)) <= {0, 255}
 
 
-@pytest.mark.parametrize("is_opaque", [True, False])
-def test_scaled_down_pictures_are_those_of_the_library_and_take_no_second_picture(is_opaque: bool) -> None:
-    wide = np.random.default_rng(3).integers(0, 256, (700, 1100, 4), dtype=np.uint8)
-    if is_opaque:
-        wide[..., 3] = 255
-    for most in (1, 77, 5_000, 300_000):
-        factor = (most / (700 * 1100)) ** 0.5
-        size = (max(1, int(1100 * factor)), max(1, int(700 * factor)))
-        wanted = np.asarray(Image.fromarray(wide, "RGBA").resize(size, Image.Resampling.BOX))
-        assert np.array_equal(scale_down(wide, most), wanted)
-    assert scale_down(wide, 700 * 1100) is wide
-
-
 def test_a_large_opaque_picture_is_scaled_down_where_it_lies() -> None:
     large = np.full((4000, 4000, 4), 255, dtype=np.uint8)
     assert held_while(lambda: scale_down(large, 150_000)) < large.nbytes / 4

@@ -248,5 +248,5 @@ def test_a_ramp_walked_backward_is_the_ramp_of_the_reversed_stops(rows: list[tup
     (ours, alpha), (theirs, other) = forth.at(AT), back.at(1 - AT)
     # In light: near black the cube root of OKLab makes 1e-6 of what rounding leaves of 1e-18.
     ours, theirs = (convert(numbers(coords), space, "srgb-linear") for coords in (ours, theirs))
-    assert alpha == pytest.approx(other, abs=1e-6)
+    assert alpha == pytest.approx(other, abs=1e-9)
     assert ours[alpha > 1e-3] == pytest.approx(theirs[alpha > 1e-3], abs=1e-6)

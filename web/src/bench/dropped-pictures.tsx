@@ -124,6 +124,8 @@ function Question({ files, close }: { files: File[]; close: () => void }) {
             src={address}
             alt={files[place]?.name ?? ""}
             title={files[place]?.name}
+            // Not every kind that the server reads is one that browsers show.
+            onError={(event) => event.currentTarget.classList.add("hidden")}
             className={`h-24 min-w-0 rounded-sm bg-well object-cover ${several ? "w-20" : "min-w-24 max-w-full"}`}
           />
         ))}

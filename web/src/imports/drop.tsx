@@ -1,7 +1,9 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { FileDown } from "lucide-react";
 import { type DragEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { isOpen, useJobs } from "../api/jobs";
 import { useMenusAsked } from "../api/palette";
+import { ask } from "../api/queries";
 import { useJobActions } from "../shell/jobs";
 import { Button } from "../ui/button";
 import { isPicture, textAsFile, useDroppedPictures, useWaitingFiles } from "./store";
@@ -19,9 +21,14 @@ function useReceive(target: string | null) {
   const bringIn = useBringIn();
   const open = useWaitingFiles((state) => state.open);
   const askOf = useDroppedPictures((state) => state.ask);
-  const types = useMenusAsked().data?.picture_types ?? [];
-  return (files: File[]) => {
+  const queries = useQueryClient();
+  return async (files: File[]) => {
     if (files.length === 0) return;
+    // A file may be there before it is known what is a picture.
+    const types = await queries.ensureQueryData(ask.menus()).then(
+      (menus) => menus.picture_types,
+      () => [],
+    );
     if (!files.every((file) => isPicture(file, types))) open(files, target);
     else if (target === null) void bringIn(files);
     else askOf(files);

@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Import, Reading } from "../api/types";
+import { drawWhole } from "../picture/draw";
 import { isDrawing } from "./store";
 
 /** A swatch that is pointed at, in the finds or in what they were found in. */
@@ -105,8 +106,7 @@ function PictureSource({ file, reading, pointed, onPoint, left }: SourceProps) {
     if (!shown || !pen || !canvas.current) return;
     const { width, height } = canvas.current;
     pen.clearRect(0, 0, width, height);
-    pen.imageSmoothingEnabled = scale < 1;
-    pen.drawImage(shown.image, 0, 0, width, height);
+    drawWhole(pen, shown.image, scale);
     if (hex) {
       const image = pen.getImageData(0, 0, width, height);
       dim(image, hex);

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { everyNth, WholePainter } from "./large";
+import { type Copies, everyNth, WholePainter } from "./large";
 import type { Answer, Order } from "./paint-worker";
 
 describe("every nth pixel of a large picture", () => {
@@ -33,7 +33,7 @@ describe("the thread that paints the whole", () => {
   let thread: { onmessage: ((event: { data: Answer }) => void) | null };
   let painter: WholePainter;
   const answer = (place: number) => {
-    const data = { number: orders[place]?.number, full: `full ${place}`, small: "" } as unknown as Answer;
+    const data = { number: orders[place]?.number, copies: [`whole ${place}`] } as unknown as Answer;
     thread.onmessage?.({ data });
     return data;
   };
@@ -51,47 +51,46 @@ describe("the thread that paints the whole", () => {
   afterEach(() => vi.useRealTimers());
 
   it("paints what is at rest, sends the pixels once, and remembers the last painting", () => {
-    const took: Answer[] = [];
-    const ask = (red: number) =>
-      painter.paint(source, words(red), source, (made) => took.push(made as Answer));
+    const took: Copies[] = [];
+    const ask = (red: number) => painter.paint(source, words(red), (made) => took.push(made));
     for (const red of [1, 2, 3]) expect(ask(red)).toBeNull();
     vi.advanceTimersByTime(200);
     expect(orders.map((order) => [order.words[0], order.indices])).toEqual([[3, source.indices]]);
     const made = answer(0);
-    expect(took).toEqual([made]);
-    expect(ask(3)).toBe(made);
+    expect(took).toEqual([made.copies]);
+    expect(ask(3)).toBe(made.copies);
     ask(4);
     vi.advanceTimersByTime(200);
     expect(orders[1]?.indices).toBeNull();
   });
 
   it("takes no painting that is not wanted any more, nor one of other pixels", () => {
-    const took: Answer[] = [];
-    const take = (made: unknown) => took.push(made as Answer);
-    painter.paint(source, words(1), source, take);
+    const took: Copies[] = [];
+    const take = (made: Copies) => took.push(made);
+    painter.paint(source, words(1), take);
     vi.advanceTimersByTime(200);
-    painter.paint(source, words(2), source, take);
+    painter.paint(source, words(2), take);
     answer(0);
     expect(took).toEqual([]);
     vi.advanceTimersByTime(200);
     answer(1);
     expect(took.length).toBe(1);
     const other = { ...source, indices: new Uint8Array([1, 1]) };
-    expect(painter.paint(other, words(2), other, take)).toBeNull();
+    expect(painter.paint(other, words(2), take)).toBeNull();
     vi.advanceTimersByTime(200);
     expect(orders[2]?.indices).toBe(other.indices);
   });
 
   it("takes no painting of a picture before, though it has the same colors", () => {
-    const took: Answer[] = [];
-    painter.paint(source, words(1), source, () => undefined);
+    const took: Copies[] = [];
+    painter.paint(source, words(1), () => undefined);
     vi.advanceTimersByTime(200);
     const other = { ...source, indices: new Uint8Array([1, 1]) };
-    painter.paint(other, words(1), other, (made) => took.push(made as Answer));
+    painter.paint(other, words(1), (made) => took.push(made));
     vi.advanceTimersByTime(200);
     answer(0);
     expect(took).toEqual([]);
     const made = answer(1);
-    expect(took).toEqual([made]);
+    expect(took).toEqual([made.copies]);
   });
 });

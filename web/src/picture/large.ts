@@ -3,7 +3,7 @@
 import type { Answer, Order } from "./paint-worker";
 
 export const LARGE_PIXELS = 3_000_000;
-const SMALL_PIXELS = 1_500_000;
+export const SMALL_PIXELS = 1_500_000;
 /** A painting that is followed by another one sooner is not worth all pixels. */
 const REST_MS = 150;
 
@@ -27,17 +27,14 @@ export function everyNth(width: number, height: number, indices: Uint8Array): Sm
   return { width: wide, height: high, indices: small };
 }
 
-/** A painting in all its pixels, and as small as `everyNth`, each pixel the mean of those it stands for. */
-export interface Whole {
-  full: ImageBitmap;
-  small: ImageBitmap;
-}
+/** A picture in all its pixels and smaller and smaller copies, each pixel the mean light of those it stands for; the whole first. */
+export type Copies = readonly ImageBitmap[];
 
 /** Paints one index map through one table after the other; what is not wanted any more is not painted. */
 export class WholePainter {
   private worker: Worker | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
-  private last: { key: string; whole: Whole } | null = null;
+  private last: { key: string; copies: Copies } | null = null;
   /** Counts what was asked for: an answer to anything but the newest is for another picture, or other colors. */
   private newest = 0;
   private known: Uint8Array | null = null;
@@ -48,14 +45,13 @@ export class WholePainter {
   paint(
     { width, height, indices }: Small,
     words: Uint32Array<ArrayBuffer>,
-    small: { width: number; height: number },
-    take: (whole: Whole) => void,
-  ): Whole | null {
+    take: (copies: Copies) => void,
+  ): Copies | null {
     const key = `${words.join()}`;
     if (this.known !== indices) this.last = null;
     const number = ++this.newest;
     clearTimeout(this.resting);
-    if (this.last?.key === key) return this.last.whole;
+    if (this.last?.key === key) return this.last.copies;
     this.resting = setTimeout(() => {
       this.worker ??= this.start();
       if (!this.worker) return;
@@ -64,14 +60,13 @@ export class WholePainter {
         width,
         height,
         words,
-        small,
         indices: this.known === indices ? null : indices,
       };
       this.known = indices;
       this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {
         if (data.number !== this.newest) return;
-        this.last = { key, whole: data };
-        take(data);
+        this.last = { key, copies: data.copies };
+        take(data.copies);
       };
       this.worker.postMessage(order);
     }, REST_MS);

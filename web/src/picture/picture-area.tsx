@@ -8,13 +8,17 @@ import {
   useState,
 } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { useScreen } from "../shell/store";
 import { isForThePage } from "../ui/keys";
 import { useDragTool } from "./drag-tool";
 import { draw } from "./draw";
+import type { Copies } from "./large";
 import { DragTools, DrawnRegion, SelectedOutline } from "./region-layer";
 import { countWithin, type Indexed, type Point, swatchAt } from "./regions";
+import { useCopies } from "./use-copies";
 import { type Modifiers, useGestures } from "./use-gestures";
 import { fitView, type View, zoomAt } from "./view";
+import { ZoomBar } from "./zoom-bar";
 
 /** What can be selected in the picture: its swatches, by where they paint. */
 export interface Regions {
@@ -37,10 +41,10 @@ interface Props {
   original: CanvasImageSource | null;
   /** Change whenever a side was painted anew. */
   originalVersion?: number;
-  originalInFull?: CanvasImageSource | null;
+  /** A side smaller and smaller, the whole first, where it is large: the one is drawn that is fine enough. */
+  originalCopies?: Copies | undefined;
   result: CanvasImageSource | null;
-  /** A side in all its pixels, where what is drawn of it as a rule is smaller than the picture: drawn where that would be seen. */
-  resultInFull?: CanvasImageSource | null;
+  resultCopies?: Copies | undefined;
   version: number;
   /** What stands left and right of the divider. */
   sides: readonly [string, string];
@@ -56,6 +60,7 @@ interface Props {
   children?: (view: View) => React.ReactNode;
 }
 
+const NO_COPIES: Copies = [];
 const NO_KEYS: Modifiers = { shiftKey: false, ctrlKey: false, metaKey: false };
 
 export type CompareMode = "divider" | "panes";
@@ -70,11 +75,6 @@ const KEYS = {
     event.ctrlKey || event.metaKey || !isForThePage(event),
 } as const;
 
-/** Of a side and the same in all its pixels the one to draw so many pixels wide. */
-function fineEnough(side: CanvasImageSource | null, full: CanvasImageSource | null, wide: number) {
-  return full && side && "width" in side && wide > Number(side.width) ? full : side;
-}
-
 /** Original and result under one movable divider; one view, so that both zoom and pan in step. */
 export function PictureArea({
   name,
@@ -82,9 +82,9 @@ export function PictureArea({
   height,
   original,
   originalVersion = 0,
-  originalInFull = null,
+  originalCopies = NO_COPIES,
   result,
-  resultInFull = null,
+  resultCopies = NO_COPIES,
   version,
   sides,
   mode = "divider",
@@ -128,17 +128,20 @@ export function PictureArea({
 
   const split = flicker ? size.width : Math.round((isPaned ? 0.5 : divider) * size.width);
   const rightView = view && isPaned ? { ...view, x: view.x + paneWidth } : view;
+  const asOthers = useScreen((screen) => screen.asOthers);
+  const shrunken = useCopies(original);
+  const ofOriginal = originalCopies.length ? originalCopies : shrunken;
   // Each side has a canvas of its own, so that a new preview does not scale the original once more.
+  useLayoutEffect(() => {
+    const to = result ? split : size.width;
+    const at = { size, view, width, height, from: 0, to, copies: ofOriginal };
+    draw(left.current, original, { ...at, version: originalVersion, asOthers });
+  }, [view, size, split, original, ofOriginal, originalVersion, width, height, result, asOthers]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
   useLayoutEffect(() => {
-    const source = fineEnough(original, originalInFull, (view?.zoom ?? 0) * width);
-    draw(left.current, source, { size, view, width, height, from: 0, to: result ? split : size.width });
-  }, [view, size, split, original, originalInFull, originalVersion, width, height, result]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the version says that a side was painted anew
-  useLayoutEffect(() => {
-    const source = fineEnough(result, resultInFull, (view?.zoom ?? 0) * width);
-    draw(right.current, source, { size, view: rightView, width, height, from: split, to: size.width });
-  }, [view, size, split, isPaned, result, resultInFull, version, width, height]);
+    const at = { size, view: rightView, width, height, from: split, to: size.width, copies: resultCopies };
+    draw(right.current, result, { ...at, version, asOthers });
+  }, [view, size, split, isPaned, result, resultCopies, version, width, height, asOthers]);
 
   useEffect(() => {
     const box = area.current;
@@ -288,55 +291,16 @@ export function PictureArea({
           {corner}
         </div>
       )}
-      <div className="absolute top-3 right-3 z-10 flex gap-2 text-small">
+      <div className="absolute top-3 right-3 z-10 flex items-start gap-2 text-small">
         {regions && <DragTools />}
-        <div className="flex overflow-hidden rounded-md border border-line bg-panel">
-          <ZoomButton label="Zoom out" onClick={() => zoomInMiddle(1 / 1.5)}>
-            −
-          </ZoomButton>
-          <span className="w-14 self-center text-center" role="status" aria-label="Zoom">
-            {view ? `${Math.round(view.zoom * 100)} %` : ""}
-          </span>
-          <ZoomButton label="Zoom in" onClick={() => zoomInMiddle(1.5)}>
-            +
-          </ZoomButton>
-          <ZoomButton
-            label="1 : 1, actual size"
-            onClick={() => zoomBy(() => 1, size.width / 2, size.height / 2)}
-          >
-            1 : 1
-          </ZoomButton>
-          <ZoomButton label="Fit the area" pressed={!moved} onClick={() => setMoved(null)}>
-            fit
-          </ZoomButton>
-        </div>
+        <ZoomBar
+          zoom={view?.zoom ?? null}
+          isFit={!moved}
+          onZoom={(zoom) => zoomBy(() => zoom, size.width / 2, size.height / 2)}
+          onStep={zoomInMiddle}
+          onFit={() => setMoved(null)}
+        />
       </div>
     </div>
-  );
-}
-
-function ZoomButton({
-  label,
-  pressed,
-  onClick,
-  children,
-}: {
-  label: string;
-  pressed?: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      aria-pressed={pressed}
-      onPointerDown={(event) => event.stopPropagation()}
-      onClick={onClick}
-      className="min-h-7 min-w-7 px-2 -outline-offset-2 hover:bg-raised aria-pressed:font-bold"
-    >
-      {children}
-    </button>
   );
 }

@@ -67,7 +67,7 @@ describe("the index map through the palette", () => {
     const changed = [SWATCHES[0], { ...SWATCHES[1], hex: "#ff0000", rgb: [255, 0, 0] }] as Swatch[];
     draw({ preview: null, swatches: changed });
     expect(painted.at(-1)).toEqual([16, 32, 48, 255, 255, 0, 0, 255]);
-    expect(now().painted).toEqual({ canvas, full: null, version: 2 });
+    expect(now().painted).toEqual({ canvas, copies: [], version: 2 });
   });
   it("takes the table of a step that is tried out, and the indices of a reduction", () => {
     const step = {

@@ -5,7 +5,7 @@ import type { Link, MapKind, Palette, Preview, Proposal, Recipe, Swatch } from "
 import { useLens } from "../lens/lens";
 import { useScreen } from "../shell/store";
 import { cssBytes } from "../ui/css-color";
-import { everyNth, LARGE_PIXELS, startPainter, WholePainter } from "./large";
+import { type Copies, everyNth, LARGE_PIXELS, startPainter, WholePainter } from "./large";
 import { lookupTable, paint } from "./lookup";
 
 const AROUND = { light: 208, mid: 119, dark: 46 } as const;
@@ -19,12 +19,14 @@ export function useOriginal(picture: string | undefined, inGray = false) {
   return query.data ?? null;
 }
 
-/** canvas : the picture, a large one smaller than it is; full : a large one in all its pixels, once it is there; version : counts paintings. */
+/** canvas : the picture, a large one every nth pixel at first; copies : of a large one, the whole first, once they are there; version : counts paintings. */
 export interface Painted {
   canvas: OffscreenCanvas | ImageBitmap;
-  full: ImageBitmap | null;
+  copies: Copies;
   version: number;
 }
+
+const NO_COPIES: Copies = [];
 
 /**
  * The swatch under the pointer, a frame later than the strip knows it: painting a picture for it does not come between a pointer that
@@ -105,19 +107,23 @@ export function usePainted(
     // The picture as it was stays until it can be seen through the lens: painting megapixels twice would be felt.
     if (lens.isWaiting() && held.isPainted) return;
     held.isPainted = true;
-    const show = (canvas: Painted["canvas"], full: ImageBitmap | null) =>
-      setPainted((before) => ({ canvas, full, version: (before?.version ?? 0) + 1 }));
+    const show = (canvas: Painted["canvas"], copies: Copies) =>
+      setPainted((before) => ({ canvas, copies, version: (before?.version ?? 0) + 1 }));
+    const showCopies = (copies: Copies) => {
+      const smallest = copies.at(-1);
+      if (smallest) show(smallest, copies);
+    };
     if (isLarge) {
       painter.current ??= new WholePainter(startPainter);
-      const whole = painter.current.paint(source, words, quick, (made) => show(made.small, made.full));
-      if (whole) {
-        show(whole.small, whole.full);
+      const copies = painter.current.paint(source, words, showCopies);
+      if (copies) {
+        showCopies(copies);
         return;
       }
     }
     paint(quick.indices, words, new Uint32Array(held.data.data.buffer));
-    held.canvas.getContext("2d")?.putImageData(held.data, 0, 0);
-    show(held.canvas, null);
+    held.canvas.getContext("2d", { willReadFrequently: true })?.putImageData(held.data, 0, 0);
+    show(held.canvas, NO_COPIES);
   }, [source, quick, isLarge, swatches, hovered, dragging, surround, inGray, lens]);
   return { painted: source ? painted : null, source, error: kept.error };
 }

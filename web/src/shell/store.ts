@@ -34,6 +34,9 @@ interface Screen {
   /** The editor's plane, and the space of its sliders. */
   plane: string;
   space: string;
+  /** Pictures are drawn smaller by the mean of sRGB numbers, as other viewers do, in place of the mean of light. */
+  asOthers: boolean;
+  setAsOthers: (asOthers: boolean) => void;
   setPlane: (plane: string) => void;
   setSpace: (space: string) => void;
   setSurround: (surround: Surround) => void;
@@ -89,6 +92,8 @@ export const useScreen = create<Screen>((set, get) => ({
   notices: [],
   plane: remembered("plane", "chroma-lightness"),
   space: remembered("space", "oklch"),
+  asOthers: false,
+  setAsOthers: (asOthers) => set({ asOthers }),
   setPlane: (plane) => {
     remember("plane", plane);
     set({ plane });

@@ -27,9 +27,9 @@ export function BeforeAndAfter({
       height={link.picture.height}
       original={before.painted?.canvas ?? null}
       originalVersion={before.painted?.version ?? 0}
-      originalInFull={before.painted?.full ?? null}
+      originalCopies={before.painted?.copies}
       result={sides ? (after.painted?.canvas ?? null) : null}
-      resultInFull={sides ? (after.painted?.full ?? null) : null}
+      resultCopies={sides ? after.painted?.copies : undefined}
       version={after.painted?.version ?? 0}
       sides={sides ?? ["as it is", "as it is"]}
       regions={regions}

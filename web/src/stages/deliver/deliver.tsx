@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Check, Download, TriangleAlert } from "lucide-react";
-import { useLayoutEffect, useRef } from "react";
 import { fetchFile } from "../../api/files";
 import { ask } from "../../api/queries";
 import type { Delivery, FileRequest, FormatChoice, Palette } from "../../api/types";
 import { inWords } from "../../api/words";
 import { useCommands, useIsKeeping, useLinked, useMenus, usePalette } from "../../bench/context";
+import { FittedPicture } from "../../picture/fitted-picture";
 import { useScreenParts } from "../../shell/store";
 import { Button } from "../../ui/button";
 import { ChoiceWord, Sentence } from "../../ui/sentence";
@@ -29,25 +29,13 @@ function useReport(format: FormatChoice, request: FileRequest) {
 
 function PicturePreview({ format, request }: { format: FormatChoice; request: FileRequest }) {
   const palette = usePalette();
-  const image = useRef<HTMLImageElement>(null);
   const file = useQuery({
     ...ask.file(palette, format.id, request),
   });
-  // The address lives as long as the image that shows it.
-  useLayoutEffect(() => {
-    if (!file.data || !image.current) return;
-    const address = URL.createObjectURL(file.data.blob);
-    image.current.src = address;
-    return () => URL.revokeObjectURL(address);
-  }, [file.data]);
   return (
-    <div className="grid h-full place-items-center overflow-hidden rounded-sm bg-well p-4">
+    <div className="h-full overflow-hidden rounded-sm bg-well">
       {file.data && (
-        <img
-          ref={image}
-          alt={`${palette.name} as ${format.ending} ${format.kind}`}
-          className="max-h-full max-w-full object-contain [image-rendering:pixelated]"
-        />
+        <FittedPicture file={file.data.blob} label={`${palette.name} as ${format.ending} ${format.kind}`} />
       )}
     </div>
   );

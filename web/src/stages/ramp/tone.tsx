@@ -157,7 +157,7 @@ export function ToneView({ work }: { work: RampWork }) {
           height={picture.height}
           original={original}
           result={proposed ? (painted?.canvas ?? null) : null}
-          resultInFull={proposed ? (painted?.full ?? null) : null}
+          resultCopies={proposed ? painted?.copies : undefined}
           version={painted?.version ?? 0}
           sides={["original", "toned"]}
           regions={regions}

@@ -37,7 +37,7 @@ function usePaintedProof(preview: Reduced | undefined) {
     const words = lookupTable(table, swatches, null, null, 0, false, lens.rgb);
     paint(preview.indices, words, new Uint32Array(data.data.buffer));
     const canvas = new OffscreenCanvas(width, height);
-    canvas.getContext("2d")?.putImageData(data, 0, 0);
+    canvas.getContext("2d", { willReadFrequently: true })?.putImageData(data, 0, 0);
     return canvas;
   }, [preview, lens]);
 }
@@ -60,14 +60,15 @@ function Tile(props: TileProps) {
   const { recipe, preview, problem, bytes, size, view, onBox, onView, onTake, onRemove, chosen } = props;
   const menus = useMenus();
   const painted = usePaintedProof(preview);
+  const asOthers = useScreen((screen) => screen.asOthers);
   const canvas = useRef<HTMLCanvasElement>(null);
   const grip = useRef<{ x: number; y: number } | null>(null);
   useLayoutEffect(() => {
     const target = canvas.current;
     if (!target) return;
     const box = { width: target.clientWidth, height: target.clientHeight };
-    draw(target, painted, { size: box, view, ...size, from: 0, to: box.width });
-  }, [painted, view, size]);
+    draw(target, painted, { size: box, view, ...size, from: 0, to: box.width, asOthers });
+  }, [painted, view, size, asOthers]);
   useEffect(() => {
     const target = canvas.current;
     if (!target) return;

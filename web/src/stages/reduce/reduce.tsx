@@ -303,7 +303,7 @@ export function ReduceStage() {
           height={link.picture.height}
           original={left}
           result={right}
-          resultInFull={right && right === painted?.canvas ? painted.full : null}
+          resultCopies={right && right === painted?.canvas ? painted.copies : undefined}
           version={painted?.version ?? 0}
           sides={["original", shows[look] ?? count]}
           mode={mode}
