@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from huvren.core.color.measures import MEASURES
 from huvren.core.color.notation import parse_color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.curves import CURVES
@@ -24,6 +25,12 @@ def add_ramp_arguments(parser: argparse.ArgumentParser) -> None:
     spacing = parser.add_mutually_exclusive_group()
     spacing.add_argument("--even", action="store_true", help="the same difference from step to step")
     spacing.add_argument("--even-lightness", action="store_true", help="the same rise in lightness from step to step")
+    parser.add_argument(
+        "--by",
+        choices=MEASURES.ids(),
+        default="oklab",
+        help="the measure by which even steps are so, and those of --make",
+    )
     parser.add_argument("--curve", choices=CURVES.ids(), default="straight")
     parser.add_argument(
         "--ease", metavar="EASING", help=f"{', '.join(EASINGS.ids())}; with numbers as in bezier:0.4,0,0.6,1 or steps:4"
@@ -64,6 +71,7 @@ def plan_from(options: argparse.Namespace, colors: Sequence[str]) -> RampPlan:
     stops = tuple(PlanStop(parse_color(text), position=at, easing=easing) for text, at in zip(colors, places, strict=True))
     return RampPlan(
         stops, options.steps, options.space, options.hue, options.curve, spacing, options.gamut, options.closed,
+        measure=options.by,
     )  # fmt: skip
 
 

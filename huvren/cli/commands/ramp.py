@@ -43,7 +43,7 @@ def _made(options: argparse.Namespace) -> list[RampPlan]:
     maker = MAKERS[options.make]
     continues = options.steps is None and (options.css or options.svg or options.out)
     steps = None if continues else options.steps or maker.steps
-    return make(maker.id, [parse_color(text) for text in options.colors], numbers, steps)
+    return make(maker.id, [parse_color(text) for text in options.colors], numbers, steps, options.by)
 
 
 def _written(plan: RampPlan, options: argparse.Namespace) -> int:
@@ -95,7 +95,7 @@ def run(options: argparse.Namespace) -> int:
             "sentence": plan.sentence(names), "purpose": plan.purpose,
             "recipe": {
                 "stops": names, "steps": plan.steps, "space": plan.space, "hue": plan.hue, "curve": plan.curve,
-                "spacing": plan.spacing, "gamut": plan.gamut, "closed": plan.closed,
+                "spacing": plan.spacing, "gamut": plan.gamut, "closed": plan.closed, "measure": plan.measure,
             },
             "colors": listed_colors(plan), **figures_of(plan),
         })  # fmt: skip

@@ -86,6 +86,7 @@ class PlanShape(TypedDict, total=False):
     closed: bool
     purpose: str
     numbers: dict[str, float]
+    measure: str
 
 
 class BakedShape(TypedDict, total=False):
@@ -117,8 +118,8 @@ PaletteShape: Any = _shape(
 
 
 GRAY: ColorShape = {"space": "srgb", "coords": [0.5, 0.5, 0.5], "alpha": 1.0}
-RAMPS_SINCE = 5
-"""The version that brought the latest keys of ramps: the numbers of their maker, and whether swatches follow."""
+RAMPS_SINCE = 6
+"""The version that brought the latest key of ramps: the measure by which their steps are even."""
 VERSION = max(RAMPS_SINCE, *(entry.declared.since for owner in (Swatch, Group, Palette) for entry in fields_of(owner)))
 PALETTE = KINDS.register(
     Kind(

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from huvren.core.color.measures import MEASURES
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput, Unknown
 from huvren.core.ramp.curves import CURVES
@@ -83,11 +84,13 @@ class RampPlan:
     """Id."""
     numbers: tuple[tuple[str, float], ...] = ()
     """Of the maker that made it from one color, by id: as long as no stop was changed by hand, it can be made anew."""
+    measure: str = "oklab"
+    """Id of that by which its steps are even."""
 
     def __post_init__(self) -> None:
         for registry, name in (
             (WAYS, self.space), (HUE_ROUTES, self.hue), (CURVES, self.curve), (SPACINGS, self.spacing), (GAMUTS, self.gamut),
-            (PURPOSES, self.purpose),
+            (PURPOSES, self.purpose), (MEASURES, self.measure),
         ):  # fmt: skip
             registry[name]
         if self.steps is not None and not FEWEST_STEPS <= self.steps <= MOST_STEPS:
@@ -107,7 +110,9 @@ class RampPlan:
             Stop(stop.color if stop.color is not None else color_of(stop.swatch or ""), stop.position, stop.midpoint, stop.easing)
             for stop in self.stops
         )
-        return Ramp(stops, self.lane, SPACINGS[self.spacing], CURVES[self.curve], GAMUTS[self.gamut], self.closed)
+        return Ramp(
+            stops, self.lane, SPACINGS[self.spacing], CURVES[self.curve], GAMUTS[self.gamut], self.closed, MEASURES[self.measure]
+        )  # fmt: skip
 
     def tied(self) -> set[str]:
         """The ids of the swatches that its stops follow."""
@@ -142,7 +147,8 @@ class RampPlan:
         """The recipe sentence, with a name for every stop."""
         parts = [said_ramp(names, self.steps, self.lane).rstrip(".")]
         if self.spacing != "position":
-            parts.append(f"spaced {SPACINGS[self.spacing].label}")
+            by = f" by {MEASURES[self.measure].label}" if self.spacing == "even" and self.measure != "oklab" else ""
+            parts.append(f"spaced {SPACINGS[self.spacing].label}{by}")
         if self.curve != "straight":
             parts.append(CURVES[self.curve].label)
         if self.gamut != "reduce":
@@ -180,12 +186,14 @@ def plan_to_document(plan: RampPlan) -> dict[str, Any]:
         "stops": stops, "steps": plan.steps, "space": plan.space, "hue": plan.hue, "curve": plan.curve, "spacing": plan.spacing,
         "gamut": plan.gamut, "closed": plan.closed, "purpose": plan.purpose,
         **({"numbers": dict(plan.numbers)} if plan.numbers else {}),
+        **({"measure": plan.measure} if plan.measure != "oklab" else {}),
     }  # fmt: skip
 
 
 Trouble = Callable[[str], None]
 SETTINGS: dict[str, Registry[Any]] = {
     "space": WAYS, "hue": HUE_ROUTES, "curve": CURVES, "spacing": SPACINGS, "gamut": GAMUTS, "purpose": PURPOSES,
+    "measure": MEASURES,
 }  # fmt: skip
 
 

@@ -7,8 +7,8 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Flags, Floats
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.eight_bits import to_eight_bits
+from huvren.core.color.measures import Measure
 from huvren.core.color.spaces import convert
-from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
 
 SAMPLES = 512
@@ -20,7 +20,10 @@ CONTINUOUS_STEPS = 256
 
 @dataclass(frozen=True)
 class Evenness:
-    """The largest step over the mean step: as computed, and after rounding to 8 bits. at : share where the largest one ends."""
+    """The largest step over the mean step, by the ramp's measure: as computed, and after rounding to 8 bits.
+
+    at : share where the largest one ends.
+    """
 
     exact: float
     """Before rounding to 8 bits."""
@@ -28,7 +31,7 @@ class Evenness:
     """After it."""
     at: float
     mean: float
-    """ΔEOK×100 of a step."""
+    """Of a step, by the ramp's measure."""
 
 
 @dataclass(frozen=True)
@@ -87,11 +90,10 @@ def rgba_bytes(srgb: Floats, alpha: Floats) -> Bytes:
     return to_eight_bits(np.column_stack([srgb, alpha]))
 
 
-def _steps(srgb: Floats, alpha: Floats, closed: bool) -> Floats:
-    seen = looks(srgb, alpha)
+def _steps(measure: Measure, srgb: Floats, alpha: Floats, closed: bool) -> Floats:
     if closed:
-        seen = np.concatenate([seen, seen[:1]])
-    return np.asarray(np.linalg.norm(np.diff(seen, axis=0), axis=1) * DELTA_SCALE)
+        srgb, alpha = np.concatenate([srgb, srgb[:1]]), np.concatenate([alpha, alpha[:1]])
+    return measure.steps(srgb, alpha)
 
 
 def _ratio(steps: Floats) -> float:
@@ -107,8 +109,8 @@ def evenness(ramp: Ramp, steps: int | None) -> Evenness:
 
 
 def _evenness(ramp: Ramp, shares: Floats, srgb: Floats, alpha: Floats) -> Evenness:
-    gaps = _steps(srgb, alpha, ramp.closed)
-    rounded = _steps(rgba_bytes(srgb, alpha)[:, :3] / 255, alpha, ramp.closed)
+    gaps = _steps(ramp.measure, srgb, alpha, ramp.closed)
+    rounded = _steps(ramp.measure, rgba_bytes(srgb, alpha)[:, :3] / 255, alpha, ramp.closed)
     worst = int(np.argmax(gaps)) if len(gaps) else 0
     mean = float(gaps.mean()) if len(gaps) else 0.0
     return Evenness(_ratio(gaps), _ratio(rounded), float(shares[min(worst + 1, len(shares) - 1)]), mean)

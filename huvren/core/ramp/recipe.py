@@ -6,6 +6,7 @@ from pydantic import ConfigDict, Field
 
 from huvren.core.bounded import Bounded
 from huvren.core.choices import OneOf
+from huvren.core.color.measures import MEASURES
 from huvren.core.color.notation import parse_color
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
@@ -73,13 +74,14 @@ class RampRecipe(Bounded):
     closed: bool = Field(default=False, description="it goes round: its steps do not repeat the first color")
     purpose: Annotated[str, OneOf(PURPOSES)] = "any"
     numbers: dict[str, float] = Field(default={}, max_length=MOST_NUMBERS, description="of the maker that can make it anew")
+    measure: Annotated[str, OneOf(MEASURES)] = Field(default="oklab", description="of difference, by which its steps are even")
 
     def plan(self) -> RampPlan:
         """Raises `BadInput` for a stop that is neither a swatch nor a color, or both, and for text that is no color."""
         stops = tuple(stop.planned(place) for place, stop in enumerate(self.stops))
         return RampPlan(
             stops, self.steps, self.space, self.hue, self.curve, self.spacing, self.gamut, self.closed, self.purpose,
-            tuple(self.numbers.items()),
+            tuple(self.numbers.items()), self.measure,
         )  # fmt: skip
 
 

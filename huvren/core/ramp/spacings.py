@@ -7,6 +7,7 @@ from typing import Protocol
 import numpy as np
 
 from huvren.core.color.arrays import Floats, Integers
+from huvren.core.color.measures import Measure
 from huvren.core.color.spaces import ColorSpace, convert
 from huvren.core.ramp.gamuts import GamutRule
 from huvren.core.registry import Registry
@@ -31,6 +32,10 @@ class Path(Protocol):
     @property
     def gamut(self) -> GamutRule:
         """How its colors are shown."""
+
+    @property
+    def measure(self) -> Measure:
+        """By which its steps are even."""
 
     @property
     def measured(self) -> tuple[Floats, Floats, Floats]:
@@ -109,7 +114,7 @@ def looks(srgb: Floats, alpha: Floats) -> Floats:
 
 
 def measured(ramp: Path) -> tuple[Floats, Floats, Floats]:
-    """Along the path, without the jumps of hard edges: (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
+    """Along the path, without the jumps of hard edges: (m,) places, (m,) difference passed since the start, and (m,) |ΔL| passed.
 
     Measured on the colors as they are shown. A jump takes no part, as no step can lie within it.
 
@@ -121,7 +126,7 @@ def measured(ramp: Path) -> tuple[Floats, Floats, Floats]:
     Returns
     -------
     tuple[Floats, Floats, Floats]
-        (m,) places, (m,) ΔEOK passed since the start, and (m,) |ΔL| passed.
+        (m,) places, (m,) difference by the ramp's measure passed since the start, and (m,) |ΔL| of OKLab passed.
     """
     positions = np.array(ramp.positions)
     widths = np.diff(positions)
@@ -134,9 +139,10 @@ def measured(ramp: Path) -> tuple[Floats, Floats, Floats]:
     share = within / np.repeat(counts, points)
     coords, alpha = ramp.colors_on(interval, share)
     srgb, _ = ramp.gamut.show(np.nan_to_num(coords), ramp.space.id)
-    moves = np.diff(looks(srgb, np.nan_to_num(alpha, nan=1.0)), axis=0)
-    moves[np.diff(interval) != 0] = 0
-    lengths, lightness = np.linalg.norm(moves, axis=1), np.abs(moves[:, 0])
+    alpha = np.nan_to_num(alpha, nan=1.0)
+    is_jump = np.diff(interval) != 0
+    lengths = np.where(is_jump, 0, ramp.measure.steps(srgb, alpha))
+    lightness = np.where(is_jump, 0, np.abs(np.diff(looks(srgb, alpha)[:, 0])))
     places = positions[interval] + share * widths[interval]
     return places, np.concatenate([[0.0], np.cumsum(lengths)]), np.concatenate([[0.0], np.cumsum(lightness)])
 

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from huvren.core.color.arrays import Flags, Floats, Integers
+from huvren.core.color.measures import OKLAB, Measure
 from huvren.core.color.spaces import ColorSpace
 from huvren.core.color.value import ALPHA, Color
 from huvren.core.errors import BadInput
@@ -86,6 +87,8 @@ class Ramp:
     gamut: GamutRule = REDUCED
     """How colors beyond the screen are shown."""
     closed: bool = False
+    measure: Measure = OKLAB
+    """By which its steps are even."""
 
     def __post_init__(self) -> None:
         if len(self.stops) < 2:

@@ -8,6 +8,7 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from huvren.core.color.harmony import SCHEMES
+from huvren.core.color.measures import MEASURES
 from huvren.core.color.planes import PLANES, WIDEST_CHROMA
 from huvren.core.formats import FORMATS, Format
 from huvren.core.palette.merging import SURVIVORS, Survivor
@@ -20,7 +21,7 @@ from huvren.core.ramp.easings import EASINGS
 from huvren.core.ramp.editing import EDITS
 from huvren.core.ramp.gamuts import GAMUTS
 from huvren.core.ramp.makers import MAKERS
-from huvren.core.ramp.plan import plain_only, plan_to_document
+from huvren.core.ramp.plan import PURPOSES, plain_only, plan_to_document
 from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.ramp.spacings import SPACINGS
 from huvren.core.ramp.starting import STARTING
@@ -138,6 +139,7 @@ class MakerOut(ChoiceOut):
     joined: str
     steps: int
     apart: bool
+    is_even: bool = Field(description="whether its steps are even, by a measure that is chosen")
     numbers: list[NumberOut]
 
 
@@ -157,6 +159,7 @@ class RampMenusOut(BaseModel):
     lanes: list[LaneChoiceOut]
     curves: list[ChoiceOut]
     spacings: list[SpacingOut]
+    measures: list[ChoiceOut]
     gamuts: list[ChoiceOut]
     easings: list[EasingOut]
     makers: list[MakerOut]
@@ -271,7 +274,7 @@ def ramp_menus(request: HttpRequest) -> RampMenusOut:
             )
             for lane in lanes()
         ],
-        curves=_plain(CURVES), gamuts=_plain(GAMUTS),
+        curves=_plain(CURVES), gamuts=_plain(GAMUTS), measures=_plain(MEASURES),
         spacings=[SpacingOut(id=s.id, label=s.label, use=s.use, hears_easing=s.hears_easing) for s in SPACINGS],
         easings=[
             EasingOut(
@@ -286,6 +289,7 @@ def ramp_menus(request: HttpRequest) -> RampMenusOut:
         makers=[
             MakerOut(
                 id=m.id, label=m.label, use=m.use, fewest=m.fewest, most=m.most, joined=m.joined, steps=m.steps, apart=m.apart,
+                is_even="even" in PURPOSES[m.id].promises,
                 numbers=[
                     NumberOut(id=n.id, label=n.label, low=n.low, high=n.high, usual=n.usual, step=n.step, said=n.said, unit=n.unit)
                     for n in m.numbers

@@ -136,6 +136,7 @@ class MakeIn(Bounded):
     colors: list[str] = Field(max_length=64)
     numbers: dict[str, float] = {}
     steps: int | None = 9
+    measure: str = Field(default="oklab", max_length=40, description="of difference, by which the steps are even")
 
 
 class RecipeOut(BaseModel):
@@ -308,7 +309,7 @@ def make_ramps(request: HttpRequest, palette_id: UUID, payload: MakeIn) -> Recip
     palette = _palette(request, palette_id)
     by_id = {swatch.id: swatch.color for swatch in palette.swatches}
     colors = [by_id[text] if text in by_id else parse_color(text[:200]) for text in payload.colors]
-    made = make(payload.maker, colors, payload.numbers, payload.steps)
+    made = make(payload.maker, colors, payload.numbers, payload.steps, payload.measure)
     if MAKERS[payload.maker].apart:
         # Each goes through its color: where that is a swatch, the ramp follows it.
         rows = zip(made, payload.colors, colors, strict=True)

@@ -55,7 +55,7 @@ def test_every_version_that_was_written_is_read(kind: str, version: int) -> None
 
 
 def test_limits_are_read_and_written_as_they_were() -> None:
-    document = json.loads((SAMPLES / "palette-v5-limits.json").read_text(encoding="utf-8"))
+    document = json.loads((SAMPLES / "palette-v6-limits.json").read_text(encoding="utf-8"))
     palette = palette_from_document(document)
     assert palette.limits == (("charts", (("ground", "#ffffff"),)), ("text", (("low", 7.0),)))
     assert palette_to_document(palette) == document
@@ -66,9 +66,9 @@ def test_limits_are_read_and_written_as_they_were() -> None:
 
 def test_ramps_are_read_and_written_as_they_were() -> None:
     assert palette_to_document(palette_from_document(json.loads((SAMPLES / "palette-v3-ramps.json").read_text()))) == json.loads(
-        (SAMPLES / "palette-v5-ramps.json").read_text()
+        (SAMPLES / "palette-v6-ramps.json").read_text()
     )
-    document = json.loads((SAMPLES / "palette-v5-ramps.json").read_text(encoding="utf-8"))
+    document = json.loads((SAMPLES / "palette-v6-ramps.json").read_text(encoding="utf-8"))
     palette = palette_from_document(document)
     assert [ramp.plan.steps for ramp in palette.ramps] == [7, None]
     assert palette.ramps[0].plan.tied() == {document["swatches"][0]["id"], document["swatches"][1]["id"]}
@@ -76,16 +76,26 @@ def test_ramps_are_read_and_written_as_they_were() -> None:
 
 
 def test_the_numbers_of_a_maker_and_whether_swatches_follow_are_kept() -> None:
-    document = json.loads((SAMPLES / "palette-v5-following.json").read_text(encoding="utf-8"))
+    document = json.loads((SAMPLES / "palette-v6-following.json").read_text(encoding="utf-8"))
     (ramp,) = palette_from_document(document).ramps
     assert not ramp.following
     assert dict(ramp.plan.numbers) == {"dark": 0.2, "light": 0.9}
     assert palette_to_document(palette_from_document(document)) == document
 
 
+def test_the_measure_by_which_steps_are_even_is_kept_and_is_oklab_where_none_is_said() -> None:
+    document = json.loads((SAMPLES / "palette-v6-measure.json").read_text(encoding="utf-8"))
+    (ramp,) = palette_from_document(document).ramps
+    assert (ramp.plan.measure, ramp.plan.spacing) == ("cam16-ucs", "even")
+    assert palette_to_document(palette_from_document(document)) == document
+    before = json.loads((SAMPLES / "palette-v5-ramps.json").read_text(encoding="utf-8"))
+    assert {ramp.plan.measure for ramp in palette_from_document(before).ramps} == {"oklab"}
+
+
 @pytest.mark.parametrize(
     ("change", "said", "left"),
     [
+        (lambda r: r["plan"].update(measure="feet"), "no measure of difference “feet”", 2),
         (lambda r: r["plan"].update(space="rainbow"), "no interpolation space “rainbow”", 2),
         (lambda r: r["plan"].update(curve=3), "curve", 2),
         (lambda r: r["plan"].update(steps=100_000), "100000 steps", 2),

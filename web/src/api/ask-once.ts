@@ -35,7 +35,13 @@ export async function editRamp(
 /** A ramp of so many steps from one swatch, by the maker that made it before. */
 export async function makeAnew(palette: string, ramp: RampRecipe, swatch: string) {
   const params = { path: { palette_id: palette } };
-  const body = { maker: ramp.purpose, colors: [swatch], numbers: ramp.numbers, steps: ramp.steps };
+  const body = {
+    maker: ramp.purpose,
+    colors: [swatch],
+    numbers: ramp.numbers,
+    steps: ramp.steps,
+    measure: ramp.measure,
+  };
   return (await unwrap(client.POST("/api/palettes/{palette_id}/ramps/make", { params, body }))).ramps[0];
 }
 

@@ -2271,6 +2271,11 @@ export interface components {
             steps: number;
             /** Apart */
             apart: boolean;
+            /**
+             * Is Even
+             * @description whether its steps are even, by a measure that is chosen
+             */
+            is_even: boolean;
             /** Numbers */
             numbers: components["schemas"]["NumberOut"][];
         };
@@ -2320,6 +2325,8 @@ export interface components {
             curves: components["schemas"]["ChoiceOut"][];
             /** Spacings */
             spacings: components["schemas"]["SpacingOut"][];
+            /** Measures */
+            measures: components["schemas"]["ChoiceOut"][];
             /** Gamuts */
             gamuts: components["schemas"]["ChoiceOut"][];
             /** Easings */
@@ -2400,6 +2407,12 @@ export interface components {
             numbers: {
                 [key: string]: number;
             };
+            /**
+             * Measure
+             * @description of difference, by which its steps are even
+             * @default oklab
+             */
+            measure: string;
         };
         /**
          * RampStop
@@ -3274,7 +3287,8 @@ export interface components {
              *       "gamut": "reduce",
              *       "closed": false,
              *       "purpose": "any",
-             *       "numbers": {}
+             *       "numbers": {},
+             *       "measure": "oklab"
              *     }
              */
             ramp: components["schemas"]["RampRecipe"];
@@ -5258,6 +5272,12 @@ export interface components {
              * @default 9
              */
             steps: number | null;
+            /**
+             * Measure
+             * @description of difference, by which the steps are even
+             * @default oklab
+             */
+            measure: string;
         };
         /**
          * FoundSwatchOut

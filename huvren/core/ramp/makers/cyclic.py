@@ -1,6 +1,7 @@
 """Cyclic: round the hues and back, for angles, hours and months; the ends meet in value and in slope."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -9,10 +10,12 @@ from huvren.core.color.gamut import in_srgb_gamut
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.ramp.makers.maker import MAKERS, Maker, MakerNumber, oklch_of
-from huvren.core.ramp.plan import PlanStop, RampPlan
+from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
+from huvren.core.ramp.profile import evenness
 
 PLACES = 12
 ROUNDS = 30
+EVEN_ENOUGH = 1.045
 
 
 def _ring(lightness: float, sway: float, hue: float, chroma: float) -> Floats:
@@ -22,7 +25,11 @@ def _ring(lightness: float, sway: float, hue: float, chroma: float) -> Floats:
     return np.asarray(np.column_stack([lightness + sway / 2 * np.cos(angle), chroma * np.cos(around), chroma * np.sin(around)]))
 
 
-def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:
+def _unevenness(plan: RampPlan) -> float:
+    return evenness(plan.ramp(plain_only), None).exact
+
+
+def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None, measure: str) -> list[RampPlan]:
     """One color: a ring through every hue, that begins at its hue. Several: through them and back to the first."""
     if len(colors) == 1:
         _, _, hue = oklch_of(colors)[0].tolist()
@@ -40,7 +47,11 @@ def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | Non
         around = list(colors)
     places = np.linspace(0, 1, len(around) + 1).tolist()
     stops = tuple(PlanStop(color, position=at) for color, at in zip([*around, around[0]], places, strict=True))
-    return [RampPlan(stops, steps, curve="natural", spacing="even", closed=True, purpose="cyclic")]
+    flowing = RampPlan(stops, steps, curve="natural", spacing="even", closed=True, purpose="cyclic", measure=measure)
+    if _unevenness(flowing) <= EVEN_ENOUGH:
+        return [flowing]
+    # Beyond white or the edge of the gamut a flowing curve is brought back with a jump; this one stays within its colors.
+    return [min(flowing, replace(flowing, curve="monotone"), key=_unevenness)]
 
 
 MAKERS.register(

@@ -7,6 +7,7 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats
 from huvren.core.color.gamut import within_srgb
+from huvren.core.color.measures import MEASURES
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
@@ -39,7 +40,7 @@ class MakerNumber:
 @dataclass(frozen=True)
 class Maker:
     """fewest, most : how many colors it takes; joined : what a sentence puts between them; apart : whether each color is a ramp
-    of its own. make : colors, numbers and steps → plans. Raises `BadInput`."""
+    of its own. make : colors, numbers, steps and a measure of difference → plans. Raises `BadInput`."""
 
     id: str
     """By which it is named in documents, addresses and commands."""
@@ -54,7 +55,7 @@ class Maker:
     """Where nothing is chosen."""
     numbers: tuple[MakerNumber, ...]
     """That it takes."""
-    make: Callable[[Sequence[Color], Mapping[str, float], int | None], list[RampPlan]]
+    make: Callable[[Sequence[Color], Mapping[str, float], int | None, str], list[RampPlan]]
     apart: bool = False
 
 
@@ -70,15 +71,19 @@ def remade(plan: RampPlan, color_of: ColorOf) -> RampPlan:
     (swatch,) = tied
     color = color_of(swatch)
     try:
-        (made,) = make(plan.purpose, [color], dict(plan.numbers), plan.steps)
+        (made,) = make(plan.purpose, [color], dict(plan.numbers), plan.steps, plan.measure)
     except BadInput:
         return plan
     return replace(made.tied_to(swatch, color), space=plan.space, hue=plan.hue, curve=plan.curve, gamut=plan.gamut)
 
 
-def make(maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:
-    """The plans of a maker; numbers that are not given are the usual ones. Raises `BadInput` or `Unknown`."""
+def make(
+    maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None, measure: str = "oklab"
+) -> list[RampPlan]:
+    """The plans of a maker, even by a measure of difference; numbers that are not given are the usual ones. Raises `BadInput` or
+    `Unknown`."""
     maker = MAKERS[maker_id]
+    MEASURES[measure]
     if not maker.fewest <= len(colors) <= maker.most:
         wanted = f"{maker.fewest}" if maker.fewest == maker.most else f"{maker.fewest} to {maker.most}"
         raise BadInput(f"A {maker.label} is made from {wanted} colors; {len(colors)} were given.")
@@ -91,7 +96,7 @@ def make(maker_id: str, colors: Sequence[Color], numbers: Mapping[str, float], s
     for name, value in chosen.items():
         if not known[name].low <= value <= known[name].high:
             raise BadInput(f"{known[name].label} is {value:g}; {known[name].low:g} to {known[name].high:g} was expected.")
-    return maker.make(colors, chosen, steps)
+    return [replace(plan, measure=measure) for plan in maker.make(colors, chosen, steps, measure)]
 
 
 def oklch_of(colors: Sequence[Color]) -> Floats:

@@ -10,6 +10,7 @@ from huvren.core.ramp.makers.maker import MAKERS, Maker, MakerNumber, oklch_of, 
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
 from huvren.core.ramp.profile import evenness
 from huvren.core.ramp.promises import Examined
+from huvren.core.ramp.promises.eyes import to_eyes
 from huvren.core.ramp.promises.lightness import monotone
 
 PLACES = 13
@@ -18,7 +19,7 @@ MOST_ROUNDS = 40
 EVEN_ENOUGH = 1.045
 
 
-def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:
+def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None, measure: str) -> list[RampPlan]:
     """Stops at even lightness; hue and chroma are those of the colors, from the darkest to the lightest.
 
     Beyond the outermost colors, and for a single one, the hue goes on by `turn` degrees over the whole range.
@@ -43,11 +44,13 @@ def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | Non
     for _ in range(MOST_ROUNDS):
         stops = shown_colors(np.column_stack([levels, chroma * room, hue % 360]))
         planned = tuple(PlanStop(color, position=at) for color, at in zip(stops, shares, strict=True))
-        plan = RampPlan(planned, steps, curve="monotone", spacing="even", purpose="sequential")
+        plan = RampPlan(planned, steps, curve="monotone", spacing="even", purpose="sequential", measure=measure)
         ramp = plan.ramp(plain_only)
-        if evenness(ramp, steps).exact <= EVEN_ENOUGH and monotone(Examined(ramp, steps)).verdict == "holds":
+        examined = Examined(ramp, steps)
+        if evenness(ramp, steps).exact <= EVEN_ENOUGH and all(kept(examined).verdict == "holds" for kept in (monotone, to_eyes)):
             break
-        # Colors that swing too far for so few steps, or along the edge of the gamut: a calmer path keeps the promise.
+        # Colors that swing too far for so few steps, along the edge of the gamut, or for eyes to which red is dark: a calmer path
+        # keeps the promise.
         chroma = chroma * 0.85
     return [plan]
 

@@ -56,7 +56,7 @@ def _plan(color: Color, numbers: Mapping[str, float], steps: int | None) -> Ramp
     return RampPlan(stops, steps, curve="monotone", purpose="shading", numbers=tuple(numbers.items()))
 
 
-def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None) -> list[RampPlan]:
+def make(colors: Sequence[Color], numbers: Mapping[str, float], steps: int | None, measure: str) -> list[RampPlan]:
     """One ramp a color, which is the step nearest to it in lightness. All pass the same lightness at every other step, so that
     materials match."""
     if numbers["light"] - numbers["dark"] < 0.1:

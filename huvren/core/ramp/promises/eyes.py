@@ -4,10 +4,12 @@ import numpy as np
 
 from huvren.core.color.arrays import Floats, Integers
 from huvren.core.color.spaces import convert
+from huvren.core.color.value import TRANSPARENT
 from huvren.core.color.vision import VISIONS, seen
+from huvren.core.ramp.plan import ColorOf, RampPlan
 from huvren.core.ramp.profile import rgba_bytes
-from huvren.core.ramp.promises.lightness import straighten, turning
-from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise
+from huvren.core.ramp.promises.lightness import MOST_ROUNDS, straighten, turning
+from huvren.core.ramp.promises.promise import PROMISES, Examined, Finding, Promise, in_gamut
 
 MANY = 64
 """Steps that nobody tells apart one by one, in gray or otherwise."""
@@ -68,5 +70,20 @@ def to_eyes(examined: Examined) -> Finding:
     return Finding("holds", "in order to protan, deutan and tritan eyes")
 
 
+def calm(plan: RampPlan, color_of: ColorOf) -> RampPlan:
+    """Lightness straight from end to end, and as much of the chroma as leaves it in order to all eyes."""
+    mended = straighten(plan, color_of)
+    oklab = np.array([(stop.color or TRANSPARENT).oklab for stop in mended.stops])
+    places = [stop.position for stop in mended.stops]
+    for _ in range(MOST_ROUNDS):
+        if to_eyes(Examined(mended.ramp(color_of), mended.steps)).verdict == "holds":
+            break
+        oklab[:, 1:] *= 0.85
+        mended = mended.with_colors(in_gamut(oklab), places)
+    return mended
+
+
 PROMISES.register(Promise("gray", "Reads in gray", "Does it read in gray?", in_gray, straighten, "Straighten the lightness"))
-PROMISES.register(Promise("vision", "Ordered to all eyes", "Is it in order to every kind of color vision?", to_eyes))
+PROMISES.register(
+    Promise("vision", "Ordered to all eyes", "Is it in order to every kind of color vision?", to_eyes, calm, "Calm the colors")
+)

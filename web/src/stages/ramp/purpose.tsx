@@ -21,6 +21,7 @@ interface Wish {
   colors: string[] | null;
   numbers: Record<string, number>;
   steps: number;
+  measure: string;
 }
 
 /** “Make a shading ramp from Wing brown with 7 steps …”: its words are the maker's colors and numbers. */
@@ -91,6 +92,17 @@ function MakerSentence({
         hint="As many swatches as baking gives."
         onChange={(steps) => onChange({ steps })}
       />
+      {maker.is_even && (
+        <>
+          , even by{" "}
+          <ChoiceWord
+            label="Measure of difference"
+            value={wish.measure}
+            choices={work.menus.measures}
+            onChange={(measure) => onChange({ measure })}
+          />
+        </>
+      )}
       {maker.numbers.map((number) => {
         const scale = Math.round(1 / Math.min(number.step, 1));
         return (
@@ -204,6 +216,7 @@ export function PurposeView({ work }: { work: RampWork }) {
     colors: null,
     numbers: {},
     steps: makers[0]?.steps ?? 9,
+    measure: "oklab",
   });
   const maker = makers.find((entry) => entry.id === wish.maker);
   const present = new Set(shown.map((swatch) => swatch.id));
@@ -211,9 +224,7 @@ export function PurposeView({ work }: { work: RampWork }) {
   const usual = followed.length > 0 ? followed : shown.slice(0, 1).map((swatch) => swatch.id);
   const colors = (wish.colors ?? usual).filter((color) => color !== "").slice(0, maker?.most ?? 1);
   const ready = maker !== undefined && colors.length >= maker.fewest;
-  const made = useQuery(
-    ask.rampMade(palette, { maker: wish.maker, colors, numbers: wish.numbers, steps: wish.steps }, ready),
-  );
+  const made = useQuery(ask.rampMade(palette, { ...wish, colors }, ready));
   const recipes = ready && !made.error ? (made.data?.ramps ?? []) : [];
   const [first, ...others] = recipes;
   const isMade = first !== undefined && JSON.stringify(first) === JSON.stringify(work.recipe);
@@ -269,7 +280,12 @@ export function PurposeView({ work }: { work: RampWork }) {
         <div className="grid grid-cols-[150px_1fr] gap-x-4 gap-y-1 border-t border-line pt-2">
           <span className="self-center text-small">
             <strong className="font-semibold">The ramp as it is</strong>
-            <span className="block text-quiet">evenness {own.even.toFixed(2)}</span>
+            <span className="block text-quiet">
+              evenness {own.even.toFixed(2)}
+              {work.recipe.measure === "oklab"
+                ? ""
+                : ` by ${work.menus.measures.find((entry) => entry.id === work.recipe.measure)?.label}`}
+            </span>
           </span>
           <span className="relative block h-12">
             <Samples rgba={own.rgba} />

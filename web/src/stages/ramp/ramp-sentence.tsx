@@ -185,6 +185,18 @@ export const RampSentence = memo(function RampSentence({ work }: { work: RampWor
             choices={menus.spacings}
             onChange={(spacing) => revise({ spacing })}
           />
+          {recipe.spacing === "even" && (
+            <>
+              {" "}
+              by{" "}
+              <ChoiceWord
+                label="Measure of difference"
+                value={recipe.measure ?? "oklab"}
+                choices={menus.measures}
+                onChange={(measure) => revise({ measure })}
+              />
+            </>
+          )}
           , in{" "}
           <ChoiceWord
             label="Interpolation space"

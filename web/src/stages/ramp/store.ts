@@ -76,6 +76,7 @@ export const EMPTY_RECIPE: RampRecipe = {
   closed: false,
   purpose: "any",
   numbers: {},
+  measure: "oklab",
 };
 
 export const EMPTY_RAMP: RampState = {
