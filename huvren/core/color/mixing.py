@@ -9,7 +9,7 @@ so that a part of white and a part of black give a middle gray. It is a model of
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from pathlib import Path
 
@@ -173,18 +173,25 @@ MODELS.register(Model("light", "light", "As colored lights on a wall: mixtures g
 
 
 def mix(colors: Sequence[Color], parts: Sequence[float], model: str) -> Color:
-    """One color of several by parts; alphas mix by parts as well. Raises `BadInput` where no part is left."""
+    """One color of several by parts; alphas mix by parts as well. What is clear tints by as much as it covers, so that a wholly clear
+    color only thins the others (premultiplied, as CSS Color 4 §12.3 mixes). Raises `BadInput` where no part is left."""
     weights = _weights(len(colors), parts)
     held = [place for place, weight in enumerate(weights) if weight > 0]
     if len(held) == 1:
         return colors[held[0]]
+    alphas = np.array([color.alpha for color in colors])
+    tints = weights * alphas if (weights * alphas).any() else weights
+    tinted = [place for place, tint in enumerate(tints) if tint > 0]
+    alpha = float(weights @ alphas)
+    if len(tinted) == 1:
+        return replace(colors[tinted[0]], alpha=alpha)
     linear = decode_srgb_array(np.array([color.srgb for color in colors]))
-    mixed = MODELS[model].mixed(colors, linear, weights)
+    mixed = MODELS[model].mixed(colors, linear, tints / tints.sum())
     srgb = encode_srgb_array(mixed)
     if srgb.min() < -1e-6 or srgb.max() > 1 + 1e-6:
         srgb = map_to_srgb(convert(srgb, "srgb", "oklch"))
     red, green, blue = np.clip(srgb, 0, 1)
-    return Color("srgb", (float(red), float(green), float(blue)), float(weights @ [color.alpha for color in colors]))
+    return Color("srgb", (float(red), float(green), float(blue)), alpha)
 
 
 def ladder(first: Color, last: Color, steps: int, model: str) -> list[Color]:

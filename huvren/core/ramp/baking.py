@@ -1,5 +1,6 @@
 """Stops in plain sRGB that stand in for a ramp where its own way, curve or spacing cannot be said."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -9,6 +10,7 @@ from huvren.core.color.arrays import Floats
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.eight_bits import shown_shares
 from huvren.core.color.spaces import convert
+from huvren.core.color.value import Color
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.spacings import looks
 from huvren.core.ramp.values import Ramp
@@ -19,19 +21,26 @@ MOST_BAKED = 257
 JUMP = 0.02
 """OKLab difference between neighboring samples that may be a hard edge where the ramp as a whole runs more slowly."""
 HALVINGS = 20
+CLEAR = 1 / 512
+"""Alpha up to which nothing is seen in 8 bits."""
 
 
 @dataclass(frozen=True)
 class Baked:
-    """places : (k,) 0..1, twice the same at a hard edge; srgb : (k, 3) 0..1; alpha : (k,); worst : largest ΔEOK×100 anywhere."""
+    """places : (k,) 0..1, twice the same at a hard edge; srgb : (k, 3) 0..1; alpha : (k,); worst : largest ΔEOK×100 anywhere.
+
+    is_straight : whether what draws it mixes colors apart from their alpha, as SVG 2 §14 and painting programs do, in place of
+    premultiplied, as CSS does.
+    """
 
     places: Floats
     srgb: Floats
     alpha: Floats
     worst: float
+    is_straight: bool = False
 
     def at(self, shares: Floats) -> Floats:
-        """(n,) shares → (n, 4) sRGB and alpha 0..1, straight in between as programs draw it: alpha premultiplied.
+        """(n,) shares → (n, 4) sRGB and alpha 0..1, in between as programs draw it.
 
         Parameters
         ----------
@@ -41,15 +50,29 @@ class Baked:
         Returns
         -------
         Floats
-            (n, 4) sRGB and alpha 0..1, straight in between as programs draw it: alpha premultiplied.
+            (n, 4) sRGB and alpha 0..1.
         """
-        weighed = self.srgb * self.alpha[:, None]
+        weighed = self.srgb if self.is_straight else self.srgb * self.alpha[:, None]
         after = np.clip(np.searchsorted(self.places, shares, side="right"), 1, len(self.places) - 1)
         begin, end = self.places[after - 1], self.places[after]
         part = np.clip(np.where(end > begin, (shares - begin) / np.where(end > begin, end - begin, 1.0), 1.0), 0, 1)[:, None]
         alpha = self.alpha[after - 1, None] * (1 - part) + self.alpha[after, None] * part
         mixed = weighed[after - 1] * (1 - part) + weighed[after] * part
-        return np.column_stack([np.clip(mixed / np.where(alpha > 0, alpha, 1.0), 0, 1), alpha])
+        covered = 1.0 if self.is_straight else np.where(alpha > 0, alpha, 1.0)
+        return np.column_stack([np.clip(mixed / covered, 0, 1), alpha])
+
+
+MIXED_APART = (
+    "Between stops that differ in color and in alpha it is drawn a little otherwise: here alpha is premultiplied, there it is not."
+)
+
+
+def is_mixed_apart(colors: Sequence[Color]) -> bool:
+    """Whether a ramp of these colors looks otherwise where colors are mixed apart from their alpha: two neighbors differ in both."""
+    return any(
+        first.alpha != last.alpha and min(first.alpha, last.alpha) < 1 and first.bytes[:3] != last.bytes[:3]
+        for first, last in pairwise(colors)
+    )
 
 
 def sampled(ramp: Ramp, count: int) -> Baked:
@@ -89,20 +112,37 @@ def _hard_edges(ramp: Ramp, shares: Floats, seen: Floats) -> Floats:
     return np.asarray(np.column_stack([low, high])[np.linalg.norm(behind - before, axis=1) > moves[edges] / 2])
 
 
-def bake(ramp: Ramp, tolerance: float = CLOSE_ENOUGH, most: int = MOST_BAKED) -> Baked:
-    """Few stops that a program which interpolates in sRGB shows within `tolerance` ΔEOK×100 of the ramp, or the best `most`."""
+def _tinted(srgb: Floats, alpha: Floats) -> Floats:
+    """(n, 3) sRGB where what is clear has the color of the nearest that is seen: it tints what fades to it."""
+    seen = np.flatnonzero(alpha > CLEAR)
+    if not len(seen):
+        return srgb
+    places = np.arange(len(alpha))
+    after = np.clip(np.searchsorted(seen, places), 0, len(seen) - 1)
+    before = np.clip(after - 1, 0, None)
+    nearest = np.where(np.abs(seen[before] - places) <= np.abs(seen[after] - places), seen[before], seen[after])
+    return srgb[np.where(alpha > CLEAR, places, nearest)]
+
+
+def bake(ramp: Ramp, tolerance: float = CLOSE_ENOUGH, most: int = MOST_BAKED, is_straight: bool = False) -> Baked:
+    """Few stops that a program which interpolates in sRGB shows within `tolerance` ΔEOK×100 of the ramp, or the best `most`.
+
+    is_straight : for programs that mix colors apart from their alpha.
+    """
     shares = np.linspace(0, 1, SAMPLES)
     srgb, alpha, _ = ramp.shown(shares)
     edges = _hard_edges(ramp, shares, looks(srgb, alpha))
     shares = np.unique(np.concatenate([shares, edges.ravel()]))
     srgb, alpha, _ = ramp.shown(shares)
+    if is_straight:
+        srgb = _tinted(srgb, alpha)
     jumps = np.searchsorted(shares, edges[:, 0]).tolist()
     pinned = tuple(side for jump in jumps for side in (jump, jump + 1))[: most - 2]
-    rows = np.column_stack([srgb * alpha[:, None], alpha])
+    rows = np.column_stack([srgb if is_straight else srgb * alpha[:, None], alpha])
     kept = by_splitting(rows, shares, tolerance / DELTA_SCALE, most, pinned)
     oklab = convert(srgb, "srgb", "oklab")
     while True:
-        baked = Baked(shares[kept], srgb[kept], alpha[kept], 0.0)
+        baked = Baked(shares[kept], srgb[kept], alpha[kept], 0.0, is_straight)
         got = baked.at(shares)
         gaps = np.linalg.norm(convert(got[:, :3], "srgb", "oklab") - oklab, axis=1) * np.minimum(alpha, got[:, 3]) * DELTA_SCALE
         # Near black a little sRGB is much to the eye: the worst place of each stretch that is too far off becomes a stop.

@@ -20,6 +20,7 @@ from huvren.core.formats.format import FORMATS, UTF16_MARKS, Format, Found, Keep
 from huvren.core.formats.reading_limits import Count, ReadingLimits
 from huvren.core.formats.style_sheets.css_values import Effort, Tokens, Unresolved, Values
 from huvren.core.formats.swatch_list import SwatchList
+from huvren.core.ramp.baking import MIXED_APART, is_mixed_apart
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.stops import MOST_STOPS
 
@@ -361,8 +362,11 @@ def read(data: bytes) -> Found:
         for color, _ in colors.most_common():
             made.add(color)
         notes.append(_said(source, colors))
-    for name, plan in reader.gradients():
+    gradients = list(reader.gradients())
+    for name, plan in gradients:
         made.add_ramp(plan, name)
+    if any(is_mixed_apart([stop.color for stop in plan.stops if stop.color is not None]) for _, plan in gradients):
+        notes.append(MIXED_APART)
     if not made:
         raise NoColor("No shape of the drawing has a color of its own.")
     notes += [f"Left out: {reason}, in {times:,} {'place' if times == 1 else 'places'}."

@@ -13,7 +13,7 @@ FORM = Option("form", "drawn as", (("linear", "a linear gradient"), ("radial", "
 
 def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
-    return bake(ramp, 0.5) if plan.steps is None else stepped(ramp, plan.steps)
+    return bake(ramp, 0.5, is_straight=True) if plan.steps is None else stepped(ramp, plan.steps)
 
 
 def write(document: Document) -> bytes:

@@ -15,7 +15,7 @@ from huvren.core.errors import BadFile
 from huvren.core.formats.format import FORMATS, Document, Format, Found, Keeps, RampKeeps, decode_text
 from huvren.core.formats.reading_limits import LINES, ReadingLimits
 from huvren.core.formats.swatch_list import SwatchList
-from huvren.core.ramp.baking import Baked, bake, stepped
+from huvren.core.ramp.baking import MIXED_APART, Baked, bake, is_mixed_apart, stepped
 from huvren.core.ramp.easings import LINEAR, Easing
 from huvren.core.ramp.fewest import by_splitting
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only
@@ -175,6 +175,8 @@ def read(data: bytes) -> Found:
         notes.append(f"{gone:,} of its stops were left out; {MOST_STOPS} is the most that a ramp takes.")
     if any(segment.blend == 2 for segment in segments):
         notes.append("Its sine blending is drawn as the smooth one, which differs by at most 1 %.")
+    if is_mixed_apart([stop.color for stop in stops if stop.color is not None]):
+        notes.append(MIXED_APART)
     placed = tuple(
         PlanStop(s.color, position=min(max(((s.position or 0.0) - low) / span, 0.0), 1.0), midpoint=s.midpoint, easing=s.easing)
         for s in stops
@@ -199,7 +201,7 @@ def held_ramp(plan: RampPlan, options: Mapping[str, str]) -> Baked:
     ramp = plan.ramp(plain_only)
     if plan.steps is not None:
         return stepped(ramp, plan.steps)
-    return bake(ramp, 0.3)
+    return bake(ramp, 0.3, is_straight=True)
 
 
 def _row(left: float, middle: float, right: float, first: list[float], last: list[float], blend: int) -> str:
