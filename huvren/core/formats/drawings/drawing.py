@@ -366,7 +366,7 @@ def read(data: bytes) -> Found:
     for name, plan in gradients:
         made.add_ramp(plan, name)
     if any(is_mixed_apart([stop.color for stop in plan.stops if stop.color is not None]) for _, plan in gradients):
-        notes.append(MIXED_APART)
+        notes.insert(0, MIXED_APART)
     if not made:
         raise NoColor("No shape of the drawing has a color of its own.")
     notes += [f"Left out: {reason}, in {times:,} {'place' if times == 1 else 'places'}."
