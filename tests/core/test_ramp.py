@@ -165,6 +165,8 @@ MISSING = [
     ("lch(50 none 40)", "oklch(0.8 0.1 200)", "oklch"), ("hsl(none 50% 50%)", "oklch(0.8 0.1 200)", "oklch"),
     ("lab(none 20 20)", "oklab(0.6 0.1 0)", "oklab"), ("color(display-p3 none 0.5 0.2)", "rgb(10 200 90)", "srgb"),
     ("hwb(none 20% 10%)", "hsl(200 50% 50%)", "hsl"),
+    ("oklab(none 0.1 0.1 / 0.8)", "oklab(0.6 0 0.05)", "oklab"), ("oklch(0.5 none 40 / 0.6)", "oklch(0.8 0.1 none / 0.9)", "oklch"),
+    ("oklab(0.5 none 0.1 / none)", "oklab(0.8 0.05 0.05 / 0.3)", "oklab"), ("rgb(none 120 20 / 0.9)", "rgb(200 10 90)", "srgb"),
 ]  # fmt: skip
 
 
@@ -181,6 +183,14 @@ def test_missing_components_are_taken_from_the_neighbor_as_an_independent_librar
         assert np.isnan(row).tolist() == [component != component for component in other.coords()]
         mine = convert(numbers(row), space, "oklab")
         assert delta_eok(mine, other.convert("oklab").coords(nans=False)) < 0.05, (first, last, at)
+
+
+def test_a_stop_that_misses_something_is_continuous_with_the_steps_beside_it() -> None:
+    for stops in (("oklch(0.7 none 40)", "oklch(0.4 0.1 200)"), ("oklch(0.4 0.1 200)", "oklch(0.7 none 40)")):
+        steps = np.array([color.bytes for color in ramp(*stops, space="oklch").baked(201)], dtype=int)
+        assert np.abs(np.diff(steps, axis=0)).max() <= 6, stops
+        assert np.abs(np.diff(steps[[0, 1, -2, -1]], axis=0))[[0, 2]].max() <= 2, stops
+    assert ramp("oklch(0.7 none 40)", "oklch(0.4 0.1 200)", space="oklch").baked(9)[0].coords == pytest.approx((0.7, 0.1, 40))
 
 
 def test_what_both_ends_miss_stays_missing_down_to_the_baked_swatch_and_the_css() -> None:

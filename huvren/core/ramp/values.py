@@ -122,18 +122,18 @@ class Ramp:
     def _intervals(self) -> Intervals:
         coords, alphas = self._corners
         hue = self.lane.way.hue
-        left, right = coords[:-1].copy(), coords[1:].copy()
-        # What one end misses it takes from the other (CSS Color 4 §12.2).
-        left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
         alpha_left, alpha_right = alphas[:-1], alphas[1:]
         alpha_left, alpha_right = (
             np.where(np.isnan(alpha_left), alpha_right, alpha_left), np.where(np.isnan(alpha_right), alpha_left, alpha_right),
         )  # fmt: skip
-        if hue is not None:
-            right[:, hue] = left[:, hue] + self.lane.route.turn(right[:, hue] - left[:, hue])
         if self.curve.slopes is not None:
             return self._curved(coords, alphas)
-        return Intervals(self._weighed(left, alpha_left), self._weighed(right, alpha_right), alpha_left, alpha_right)
+        # What is missing is so premultiplied as well (CSS Color 4 §12.3); then one end takes it from the other (§12.2).
+        left, right = self._weighed(coords[:-1], alpha_left), self._weighed(coords[1:], alpha_right)
+        left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
+        if hue is not None:
+            right[:, hue] = left[:, hue] + self.lane.route.turn(right[:, hue] - left[:, hue])
+        return Intervals(left, right, alpha_left, alpha_right)
 
     def _weighed(self, coords: Floats, alphas: Floats) -> Floats:
         """Premultiplied by alpha, all but the hue."""
@@ -368,7 +368,7 @@ class Ramp:
         return np.linspace(0, 1, count, endpoint=not self.closed)
 
     def baked(self, count: int) -> list[Color]:
-        """Exactly `count` colors from end to end; a step that falls on a stop is that stop's very color."""
+        """Exactly `count` colors from end to end; a step that falls on a stop is that stop's very color, if nothing of it is missing."""
         path = self.path(self.shares(count))
         coords, alphas = self.on_path(path)
         positions = np.array(self.positions)
@@ -378,6 +378,8 @@ class Ramp:
         colors = []
         for place, (row, alpha) in enumerate(zip(coords.tolist(), alphas.tolist(), strict=True)):
             own = self.stops[int(stop[place])].color if exact[place] else None
+            # What it misses it has from its neighbors, as the steps beside it do.
+            own = None if own is not None and own.missing else own
             colors.append(own or Color.of(self.space.id, row, alpha if alpha != alpha else min(max(alpha, 0.0), 1.0)))
         return colors
 
