@@ -1,9 +1,12 @@
 """Changing stops: adding keeps the ramp, reversing turns it round, mirroring and repeating lay it end to end; fits and toning."""
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import linprog
 
 from huvren.core.color.notation import parse_color
 from huvren.core.color.spaces import convert
@@ -11,7 +14,7 @@ from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
 from huvren.core.ramp.easings import Easing
 from huvren.core.ramp.editing import EDITS, add_stop, duplicate_stop, even_out, mirror, remove_stop, repeat, reverse, share_of
-from huvren.core.ramp.fewest import by_splitting, fewest
+from huvren.core.ramp.fewest import by_splitting, freely
 from huvren.core.ramp.fit import SAMPLES, along, fit
 from huvren.core.ramp.plan import PlanStop, RampPlan, plain_only, plan_of
 from huvren.core.ramp.profile import difference
@@ -113,31 +116,46 @@ def test_removing_duplicating_and_evening_out() -> None:
     assert EDITS.ids() == ("reverse", "mirror", "repeat", "even-out")
 
 
-@settings(max_examples=40, deadline=None)
-@given(st.lists(st.floats(0, 1), min_size=5, max_size=24), st.floats(0.01, 0.3))
+def fits_freely(rows: np.ndarray, places: np.ndarray, knots: tuple[int, ...], tolerance: float) -> bool:
+    """Whether any values at these knots keep within tolerance of one-channel samples: as a linear program."""
+    hats = np.stack([np.interp(places, places[list(knots)], one) for one in np.eye(len(knots))], axis=-1)
+    bounds = np.concatenate([rows[:, 0] + tolerance, tolerance - rows[:, 0]])
+    solved = linprog(np.zeros(len(knots)), np.vstack([hats, -hats]), bounds, bounds=[(None, None)] * len(knots))
+    return bool(solved.status == 0)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.floats(0, 1), min_size=3, max_size=9), st.floats(0.02, 0.3))
 def test_the_fewest_stops_are_the_fewest(values: list[float], tolerance: float) -> None:
     rows, places = np.array(values)[:, None], np.linspace(0, 1, len(values))
-    kept = fewest(rows, places, tolerance)
+    knots, found, is_fewest = freely(rows, places, tolerance, len(values))
+    assert (knots[0], knots[-1]) == (0, len(values) - 1)
+    assert np.abs(np.interp(places, places[knots], found[:, 0]) - rows[:, 0]).max() <= tolerance * (1 + 1e-6)
+    if is_fewest:
+        fewer = itertools.combinations(range(1, len(values) - 1), len(knots) - 3) if len(knots) > 2 else []
+        assert not any(fits_freely(rows, places, (0, *inner, len(values) - 1), tolerance * (1 - 1e-6)) for inner in fewer)
+    assert len(knots) <= len(by_splitting(rows, places, tolerance, len(values)))
 
-    def fits(chosen: list[int]) -> bool:
-        return bool(np.abs(np.interp(places, places[chosen], rows[chosen, 0]) - rows[:, 0]).max() <= tolerance + 1e-9)
 
-    assert kept[0] == 0
-    assert kept[-1] == len(values) - 1
-    assert fits(kept)
+@pytest.mark.parametrize("noise", [0.0, 0.5, 0.9])
+def test_lines_with_grain_are_as_many_stops_as_without(noise: float) -> None:
+    random = np.random.default_rng(5)
+    places = np.linspace(0, 1, SAMPLES)
+    for corners in ([0, 192], [0, 60, 192], [0, 30, 75, 140, 165, 192]):
+        truth = np.stack([np.interp(places, places[corners], random.random(len(corners))) for _ in range(4)], axis=-1)
+        grain = random.normal(size=truth.shape)
+        grain *= noise * random.random((SAMPLES, 1)) / np.linalg.norm(grain, axis=1, keepdims=True) / 100
+        knots, values, is_fewest = freely(truth + grain, places, 0.01, 64)
+        assert len(knots) <= len(corners)
+        assert is_fewest
+        drawn = np.stack([np.interp(places, places[knots], values[:, channel]) for channel in range(4)], axis=-1)
+        assert np.linalg.norm(drawn - truth - grain, axis=1).max() <= 0.01 * (1 + 1e-6)
 
-    # Independent truth for few samples: breadth first over all pairs.
-    def spans(begin: int, end: int) -> bool:
-        line = np.interp(places[begin : end + 1], places[[begin, end]], rows[[begin, end], 0])
-        return bool(np.abs(line - rows[begin : end + 1, 0]).max() <= tolerance + 1e-9)
 
-    reached, rounds = {0}, 0
-    while len(values) - 1 not in reached:
-        reached |= {end for begin in reached for end in range(begin + 1, len(values)) if spans(begin, end)}
-        rounds += 1
-    assert len(kept) - 1 == rounds
-    assert fits(by_splitting(rows, places, tolerance, len(values)))
-    assert len(by_splitting(rows, places, tolerance, len(values))) >= len(kept)
+def test_what_takes_more_than_the_most_is_said_to_be_no_proof() -> None:
+    rows = np.random.default_rng(6).random((100, 3))
+    knots, values, is_fewest = freely(rows, np.linspace(0, 1, 100), 0.001, 20)
+    assert (len(knots), values.shape, is_fewest) == (20, (20, 3), False)
 
 
 def test_a_ramp_read_from_a_picture_is_the_one_that_was_drawn() -> None:

@@ -10,7 +10,7 @@ from huvren.core.color.eight_bits import to_eight_bits
 from huvren.core.color.spaces import convert
 from huvren.core.color.value import Color
 from huvren.core.errors import BadInput
-from huvren.core.ramp.fewest import by_splitting, fewest
+from huvren.core.ramp.fewest import freely
 from huvren.core.ramp.plan import PlanStop, RampPlan
 from huvren.core.ramp.stops import MOST_STOPS
 
@@ -35,6 +35,8 @@ class Fit:
         return float(self.errors.max())
 
 
+CLEAR = 1e-3
+"""Alpha below which a color is not known."""
 OUTSIDE = 1.0
 """Shares of a picture by which a line may lie outside of it."""
 
@@ -85,8 +87,8 @@ def along(rgba: Bytes, line: tuple[float, float, float, float]) -> Floats:
 def fit(samples: Floats, tolerance: float) -> Fit:
     """(n, 4) linear-light samples with alpha, n ≤ 257 → the ramp of fewest stops within `tolerance` ΔEOK×100 of every sample.
 
-    Straight through OKLab between samples, so that every stop is a color that was read; by dynamic programming over all pairs of
-    samples, which is exact. Where that takes more than 64 stops, splitting at the worst sample gives the best 64 it finds.
+    Straight through OKLab between stops at samples, whose colors are free: a line that is straight but for its grain is two stops
+    (`fewest.freely`). Where it takes more than 64 stops, splitting at the worst sample gives 64.
 
     Parameters
     ----------
@@ -110,16 +112,18 @@ def fit(samples: Floats, tolerance: float) -> Fit:
     oklab = convert(samples[:, :3], "srgb-linear", "oklab")
     rows = np.column_stack([oklab * samples[:, 3:], samples[:, 3]])
     shares = np.linspace(0, 1, len(rows))
-    kept = fewest(rows, shares, tolerance / DELTA_SCALE)
-    is_fewest = len(kept) <= MOST_STOPS
-    if not is_fewest:
-        kept = by_splitting(rows, shares, tolerance / DELTA_SCALE, MOST_STOPS)
+    kept, values, is_fewest = freely(rows, shares, tolerance / DELTA_SCALE, MOST_STOPS)
+    alphas = np.clip(values[:, 3], 0, 1)
+    # What is clear has the color that was read.
+    is_clear = alphas < CLEAR
+    colors = np.where(is_clear[:, None], oklab[kept], values[:, :3] / np.where(is_clear, 1, alphas)[:, None])
     stops = tuple(
-        PlanStop(Color("oklab", tuple(oklab[place].tolist()), float(np.clip(samples[place, 3], 0, 1))), position=float(shares[place]))
-        for place in kept
+        PlanStop(Color("oklab", (row[0], row[1], row[2]), alpha), position=float(shares[place]))
+        for place, row, alpha in zip(kept, colors.tolist(), alphas.tolist(), strict=True)
     )
     plan = RampPlan(stops, None)
-    drawn = np.column_stack([np.interp(shares, shares[kept], rows[kept, channel]) for channel in range(4)])
+    settled = np.column_stack([colors * alphas[:, None], alphas])
+    drawn = np.column_stack([np.interp(shares, shares[kept], settled[:, channel]) for channel in range(4)])
     errors = np.linalg.norm(drawn - rows, axis=1) * DELTA_SCALE
     srgb = convert(np.clip(samples[:, :3], 0, None), "srgb-linear", "srgb")
     shown = to_eight_bits(np.column_stack([srgb, samples[:, 3]]))

@@ -368,7 +368,7 @@ class Ramp:
         return np.linspace(0, 1, count, endpoint=not self.closed)
 
     def baked(self, count: int) -> list[Color]:
-        """Exactly `count` colors from end to end; a step that falls on a stop is that stop's very color, if nothing of it is missing."""
+        """Exactly `count` colors from end to end; a step that falls on a stop is its very color, if nothing of it is missing."""
         path = self.path(self.shares(count))
         coords, alphas = self.on_path(path)
         positions = np.array(self.positions)
