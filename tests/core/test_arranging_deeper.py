@@ -28,6 +28,7 @@ from huvren.core.palette.operations.recolor import RecolorSwatch
 from huvren.core.palette.operations.slots import PinSwatches, SetSlots
 from huvren.core.palette.operations.sort import ReverseSwatches, SmoothOrder, SortSwatches, SwapSwatches, TakeOrder
 from huvren.core.palette.operations.variants import AddVariant, RemoveVariant, RenameVariant, ShowVariant
+from huvren.core.palette.path_kernels import improve, path_length, search
 from huvren.core.palette.paths import shortest_path
 from huvren.core.palette.selecting import SELECT_RULES, select
 from huvren.core.palette.values import Palette, Swatch
@@ -165,16 +166,35 @@ def nearest_neighbor(points: np.ndarray, start: int) -> list[int]:
 
 
 @pytest.mark.parametrize("seed", range(12))
-def test_the_smooth_path_is_nearly_the_shortest(seed: int) -> None:
+def test_the_smooth_path_through_few_is_the_shortest(seed: int) -> None:
     points = np.random.default_rng(seed).random((7, 3))
     best = min(length(points, list(order)) for order in itertools.permutations(range(7)))
     found = shortest_path(points)
     assert sorted(found) == list(range(7))
-    assert length(points, found) <= best * 1.03
+    assert length(points, found) == pytest.approx(best)
+    assert points[found[0], 0] <= points[found[-1], 0]
     pinned = shortest_path(points, 3, 5)
     assert (pinned[0], pinned[-1]) == (3, 5)
     fixed = min(length(points, [3, *order, 5]) for order in itertools.permutations([0, 1, 2, 4, 6]))
-    assert length(points, pinned) <= fixed * 1.05
+    assert length(points, pinned) == pytest.approx(fixed)
+    for first, last in ((3, None), (None, 5)):
+        one = shortest_path(points, first, last)
+        assert (one[0] if first is not None else one[-1]) == (first if first is not None else last)
+        wanted = [order for order in itertools.permutations(range(7)) if order[0] == first or order[-1] == last]
+        assert length(points, one) == pytest.approx(min(length(points, list(order)) for order in wanted))
+
+
+@pytest.mark.parametrize(("count", "seed"), [(12, 1), (13, 1), (40, 2), (64, 67)])
+def test_the_smooth_path_is_within_half_a_percent_of_a_long_search(count: int, seed: int) -> None:
+    points = np.random.default_rng(seed).random((count, 3))
+    gaps = np.linalg.norm(points[:, None] - points[None], axis=-1)
+    best = np.inf
+    for start in range(3):
+        order = np.random.default_rng(start).permutation(count)
+        improve(gaps, order, 0, count)
+        search(gaps, order, 0, count, 6000)
+        best = min(best, float(path_length(gaps, order)))
+    assert length(points, shortest_path(points)) <= best * 1.005
 
 
 @settings(max_examples=60, deadline=None)

@@ -4,11 +4,13 @@ from dataclasses import replace
 from itertools import combinations, permutations
 from typing import Any
 
+import matplotlib as mpl
 import numpy as np
 import pytest
 from coloraide import Color as Reference
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from matplotlib.colors import to_hex
 
 from huvren.core.checks import CHECKS, Report, clean_limits, examine, examine_all, known_limits
 from huvren.core.checks.balance import crowd_in, gaps_in
@@ -285,6 +287,25 @@ def test_runs_are_groups_or_neighbors_in_hue() -> None:
     assert jump.pairs == (("s1", "s2"),)
     short = examine(CHECKS["forms"], Subject(palette_of("#4a1f14", "#c8641e", groups="AA")), {"jump": 0.9})
     assert "“A” has 2 steps" in short.sentence
+
+
+def test_forms_forgive_what_is_not_seen_and_see_a_hue_that_jumps() -> None:
+    def told(*hexes: str, groups: str | None = None) -> str:
+        return examine(CHECKS["forms"], Subject(palette_of(*hexes, groups=groups) if groups else palette_of(*hexes))).sentence
+
+    steps = ["#2a1610", "#6b3416", "#6a3415", "#c8641e", "#e89a50", "#ffd478"]
+    assert "can hold a form" in told(*steps, groups="AAAAAA"), "a step back by 0.002"
+    assert "goes up and down" in told(*[*steps[:2], "#5a2c10", *steps[3:]], groups="AAAAAA")
+    assert "turns by" in told("#3a1c10", "#7a3a18", "#2e8a6a", "#58c0a0", "#a8e8d8", groups="AAAAA")
+    maps = {name: [to_hex(row[:3]) for row in mpl.colormaps[name](np.linspace(0, 1, 8))] for name in ("viridis", "plasma", "magma")}
+    for name, colors in maps.items():
+        (run,) = runs_of(Subject(palette_of(*colors)))
+        assert len(run.places) == 8, name
+    for name in ("tab10", "Set1", "Dark2"):
+        colors = [to_hex(row[:3]) for row in mpl.colormaps[name].colors]
+        assert runs_of(Subject(palette_of(*colors, groups="A" * len(colors)))) == [], name
+    wheel = [Color("oklch", (0.7 + 0.04 * (place % 2), 0.12, place * 30.0)).hex for place in range(12)]
+    assert told(*wheel).startswith("There is no group and no run")
 
 
 @pytest.mark.parametrize("form", list(FORMS))

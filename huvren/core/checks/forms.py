@@ -1,6 +1,8 @@
 """Forms in light: whether groups, or runs of neighboring hues, can hold light and shadow."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -15,8 +17,16 @@ from huvren.core.ramp.recipe import RampRecipe
 from huvren.core.reduction.dithers.ordered import bayer
 
 NEUTRAL = 0.03
-HUE_REACH = 40.0
-"""Degrees that neighbors of a run may turn in hue."""
+HUE_REACH, HUE_REACH_ONE_WAY = 40.0, 60.0
+"""Degrees that neighbors of a run may turn in hue; and those whose lightness goes one way, as color maps do."""
+HUE_JUMP, VIVID = 75.0, 0.06
+"""Degrees from which two strong colors beside each other are two materials."""
+MANY_JUMPS = 3
+"""Of them in a group that also goes up and down in lightness: its colors tell things apart."""
+MOST_TURNED = 120.0
+"""Degrees that a run outside of groups turns in all, unless its lightness goes one way; a row of hues is no run."""
+SEEN = 0.01
+"""A step of lightness below which none is seen."""
 MOST_RUNS = 4
 FEWEST_IN_RUN = 2
 GROUND = 255
@@ -47,7 +57,31 @@ def runs_of(subject: Subject) -> list[Run]:
         held.append(place)
     if held:
         found.append(_run(subject, held, names))
-    return [run for run in found if len(run.places) >= FEWEST_IN_RUN]
+    return [run for run in found if len(run.places) >= FEWEST_IN_RUN and not _is_of_hues(subject, run)]
+
+
+def _turns(subject: Subject, places: Sequence[int], least: float) -> Floats:
+    """Degrees from each color of at least so much chroma to the next of them."""
+    hues = np.array([subject.oklch[at, 2] for at in places if subject.oklch[at, 1] >= least])
+    return np.asarray(np.abs((np.diff(hues) + 180) % 360 - 180))
+
+
+def _goes_one_way(lightness: Floats) -> bool:
+    """Whether nothing that is seen goes back."""
+    rising = lightness if lightness[-1] >= lightness[0] else -lightness
+    return bool((np.maximum.accumulate(rising) - rising).max() <= SEEN)
+
+
+def _is_of_hues(subject: Subject, run: Run) -> bool:
+    """Whether it is a row of hues, that tell things apart, rather than one that shades."""
+    is_group = subject.swatches[run.places[0]].group is not None
+    if is_group:
+        turns = _turns(subject, run.places, VIVID)
+        jumps = int((turns > HUE_JUMP).sum())
+        is_one_way = _goes_one_way(subject.oklab[list(run.places), 0])
+        return jumps > max(1.0, len(turns) / 2) or (jumps >= MANY_JUMPS and not is_one_way)
+    turned = float(_turns(subject, run.places, NEUTRAL).sum())
+    return turned > MOST_TURNED and not _goes_one_way(subject.oklab[list(run.places), 0])
 
 
 def _near(subject: Subject, held: list[int], place: int) -> bool:
@@ -55,7 +89,7 @@ def _near(subject: Subject, held: list[int], place: int) -> bool:
     if not vivid or subject.oklch[place, 1] < NEUTRAL:
         return not vivid or len(held) < 2 or subject.oklch[place, 1] < NEUTRAL
     turn = abs((subject.oklch[place, 2] - subject.oklch[vivid[-1], 2] + 180) % 360 - 180)
-    return bool(turn <= HUE_REACH)
+    return bool(turn <= HUE_REACH or (turn <= HUE_REACH_ONE_WAY and _goes_one_way(subject.oklab[[*held, place], 0])))
 
 
 def _run(subject: Subject, places: list[int], names: dict[str, str]) -> Run:
@@ -66,7 +100,7 @@ def _run(subject: Subject, places: list[int], names: dict[str, str]) -> Run:
 
 @dataclass(frozen=True)
 class Fault:
-    """Why a run cannot hold a form. kind : “few”, “flat”, “crooked” or “jump”; pair : the two places around a jump."""
+    """Why a run cannot hold a form. kind : “few”, “flat”, “crooked”, “jump” or “hue”; pair : the two places around a jump."""
 
     run: Run
     """Where."""
@@ -79,10 +113,10 @@ class Fault:
 
 
 def fault_of(subject: Subject, run: Run, fewest: int, jump: float, spread: float) -> Fault | None:
-    """The first of: an order that goes up and down, too little between its ends, a step that jumps, too few steps."""
+    """The first of: an order that goes up and down, too little between its ends, a step that jumps in lightness or hue, too few."""
     lightness = subject.oklab[list(run.places), 0]
     rises = np.diff(lightness)
-    if len(rises) > 1 and (rises > 1e-9).any() and (rises < -1e-9).any():
+    if not _goes_one_way(lightness):
         return Fault(run, "crooked", "goes up and down in lightness", CROOKED)
     steps = np.abs(rises)
     if float(np.ptp(lightness)) < spread:
@@ -91,10 +125,20 @@ def fault_of(subject: Subject, run: Run, fewest: int, jump: float, spread: float
     if steps[worst] > jump:
         jumps = FLAT + int((steps > jump).sum())
         return Fault(run, "jump", f"jumps by {steps[worst]:.2f}", jumps, (run.places[worst], run.places[worst + 1]))
+    hue = _hue_jump(subject, run)
+    if hue is not None:
+        turn = float(_turns(subject, hue, VIVID)[0])
+        return Fault(run, "hue", f"turns by {turn:.0f}° in hue at one step", FLAT, hue)
     if len(run.places) < fewest:
         missing = fewest - len(run.places)
         return Fault(run, "few", f"has {len(run.places)} steps", min(missing, FLAT), (run.places[worst], run.places[worst + 1]))
     return None
+
+
+def _hue_jump(subject: Subject, run: Run) -> tuple[int, int] | None:
+    """The two strong colors beside each other that turn the most in hue, if that is too much."""
+    pairs = [pair for pair in pairwise(run.places) if len(turn := _turns(subject, pair, VIVID)) and turn[0] > HUE_JUMP]
+    return max(pairs, key=lambda pair: float(_turns(subject, pair, VIVID)[0])) if pairs else None
 
 
 def _mend(subject: Subject, fault: Fault, fewest: int, jump: float) -> Mend | None:
@@ -102,7 +146,7 @@ def _mend(subject: Subject, fault: Fault, fewest: int, jump: float) -> Mend | No
     if fault.kind == "crooked":
         pinned = any(subject.swatches[place].pinned for place in fault.run.places)
         return None if pinned else Mend(f"Order {fault.run.name} by lightness", SortSwatches(ids=list(ids), keys=["lightness"]))
-    if fault.pair is None or subject.palette.slots is not None:
+    if fault.pair is None or fault.kind == "hue" or subject.palette.slots is not None:
         return None
     gap = abs(float(subject.oklab[fault.pair[0], 0] - subject.oklab[fault.pair[1], 0]))
     count = max(int(np.ceil(gap / (jump - 0.008))) - 1, fewest - len(fault.run.places) if fault.kind == "few" else 1, 1)
