@@ -12,7 +12,8 @@ from tools.steps import ROOT
 def test_the_list_is_what_running_every_kernel_gives() -> None:
     words = [sys.executable, "-m", "huvren.core.compile_all", "--check"]
     run = subprocess.run(words, cwd=ROOT, capture_output=True, text=True)
-    assert run.returncode == 0, "write it anew, with every kernel compiled before: python -m huvren.core.compile_all --manifest" + run.stderr[-1000:]
+    told = "write it anew, with every kernel compiled before: python -m huvren.core.compile_all --manifest"
+    assert run.returncode == 0, told + run.stderr[-1000:]
 
 
 def test_a_line_that_cannot_be_compiled_is_noticed(monkeypatch: pytest.MonkeyPatch, tmp_path: object) -> None:
