@@ -15,7 +15,7 @@ from huvren.core.picture_kinds import PICTURE_KINDS, is_picture, kind_of
 from huvren.core.picture_kinds.boxes import boxes
 from huvren.core.pictures import pixels_claimed, read_picture
 from tests.core.test_lying_pictures import MB, held_while
-from tests.core.test_picture_color import SRGB_CURVE, of_space, para
+from tests.core.test_picture_color import SRGB_CURVE, of_space, para, profile
 from tests.pictures import saved
 
 P3_PROFILE = of_space("P3", para(SRGB_CURVE))
@@ -30,6 +30,7 @@ def in_eight_bits(numbers: np.ndarray, most: int = 65_535) -> np.ndarray:
     return np.floor(numbers / most * 255 + 0.5).astype(np.uint8)
 
 
+GRAY_PROFILE = profile({b"kTRC": para([1.8])}, b"GRAY")
 LOSSLESS: list[tuple[str, str, dict[str, object]]] = [
     ("BMP", "BMP", {}), ("TIFF", "TIFF", {}), ("TIFF", "TIFF", {"compression": "tiff_lzw"}), ("PPM", "PPM", {}),
     ("TIFF", "TIFF", {"compression": "tiff_deflate"}), ("TIFF", "TIFF", {"compression": "packbits"}), ("PCX", "PCX", {}),
@@ -234,6 +235,10 @@ def test_lab_and_profiles_of_tiff() -> None:
     assert np.median(np.abs(picture.rgba[..., :3].astype(int) - RGB)) <= 2
     deep = tiff({**tags(DEEP, 2)}, DEEP.astype("<u2").tobytes())
     assert read_picture(deep).notes == ("Brought from 16 to 8 bits a channel.",)
+    inverse = saved(Image.fromarray(65_535 - TONES), "TIFF", icc_profile=GRAY_PROFILE, tiffinfo={262: 0})
+    upright = saved(Image.fromarray(TONES), "TIFF", icc_profile=GRAY_PROFILE)
+    assert np.array_equal(read_picture(inverse).rgba, read_picture(upright).rgba)
+    assert "Converted from" in " ".join(read_picture(inverse).notes)
     wide = read_picture(saved(Image.fromarray(RGB), "TIFF", icc_profile=P3_PROFILE))
     same = read_picture(saved(Image.fromarray(RGB), "PNG", icc_profile=P3_PROFILE))
     assert np.array_equal(wide.rgba, same.rgba)
@@ -427,6 +432,15 @@ def test_files_that_claim_too_much_are_refused_before_they_are_decoded() -> None
                 read_picture(data, "a")
 
         assert held_while(read) < 24 * MB
+
+
+def test_what_lies_behind_the_pixels_of_a_map_is_not_read() -> None:
+    long = b"P2\n2 1\n255\n7 8 \n" + b"9 9 9 9\n" * 3_000_000
+
+    def read() -> None:
+        assert read_picture(long).rgba[0, :, 0].tolist() == [7, 8]
+
+    assert held_while(read) < 48 * MB
 
 
 def test_long_lists_of_pages_and_boxes_end() -> None:

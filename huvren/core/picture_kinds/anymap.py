@@ -23,6 +23,8 @@ NUMBERS = {
 COMMENT = re.compile(rb"#[^\r\n]*")
 NAMED = re.compile(rb"^([A-Z]+)[ \t]+([^\r\n]*?)[ \t]*$", re.MULTILINE)
 MOST_VALUE = 65_535
+PIECE = 1 << 20
+"""Bytes of text that are read at a time, and on to the end of the line."""
 DEPTHS = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 
 
@@ -62,9 +64,23 @@ def _claims(data: bytes) -> tuple[int, int]:
     return header.width, header.height
 
 
+def _read_numbers(text: bytes) -> np.ndarray:
+    """Whole numbers with blanks between. Raises `ValueError` for anything else."""
+    if not text.strip():
+        return np.empty(0, np.int32)
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", DeprecationWarning)
+        try:
+            return np.fromstring(text, dtype=np.int32, sep=" ")
+        except DeprecationWarning as error:
+            raise ValueError("A number is none.") from error
+
+
 def _of_text(data: bytes, header: _Header) -> np.ndarray:
     """(n,) numbers of a map that is written as text."""
-    text = COMMENT.sub(b"", data[header.begin :])
+    text = data[header.begin :]
+    if b"#" in text:
+        text = COMMENT.sub(b"", text)
     if header.form == 1:
         # Digits of bits may stand without a blank between them.
         letters = np.frombuffer(text, np.uint8)
@@ -72,12 +88,16 @@ def _of_text(data: bytes, header: _Header) -> np.ndarray:
         if len(bits) and not ord("0") <= bits.min() <= bits.max() <= ord("1"):
             raise ValueError("A bit is neither 0 nor 1.")
         return bits - ord("0")
-    with warnings.catch_warnings():
-        warnings.simplefilter("error", DeprecationWarning)
-        try:
-            return np.fromstring(text, dtype=np.int32, sep=" ")
-        except DeprecationWarning as error:
-            raise ValueError("A number is none.") from error
+    wanted = header.height * header.width * header.depth
+    found: list[np.ndarray] = []
+    at = 0
+    # In pieces: what lies behind the pixels is not looked at, it may be long.
+    while at < len(text) and sum(map(len, found)) < wanted:
+        end = text.find(b"\n", at + PIECE)
+        end = len(text) if end < 0 else end
+        found.append(_read_numbers(text[at:end]))
+        at = end
+    return np.concatenate(found) if found else np.empty(0, np.int32)
 
 
 def _numbers(data: bytes, header: _Header) -> np.ndarray:

@@ -33,7 +33,9 @@ def _more(image: Image.Image) -> str:
 
 def _mend(data: bytes, image: Image.Image) -> tuple[Image.Image, str]:
     if image.mode.startswith("I;16") and image.tag_v2.get(PHOTOMETRIC) == WHITE_IS_ZERO:  # type: ignore[attr-defined]
-        return Image.fromarray(65_535 - np.asarray(image).astype(np.uint16)), ""
+        inverse = Image.fromarray(65_535 - np.asarray(image).astype(np.uint16))
+        inverse.info = image.info
+        return inverse, ""
     if image.mode == "LAB":
         image.info.pop("icc_profile", None)
         made = ImageCms.profileToProfile(image, ImageCms.createProfile("LAB"), ImageCms.createProfile("sRGB"), outputMode="RGB")
