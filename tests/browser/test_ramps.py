@@ -264,3 +264,51 @@ def test_a_file_of_a_ramp_is_shown_before_it_comes_in(page: Page) -> None:
     page.get_by_role("button", name="Make the palette").click()
     expect(page.get_by_text(re.compile("^kept as "))).to_be_visible()
     expect(page.get_by_role("list", name="Kept ramps").get_by_role("button", name="Sea")).to_be_visible()
+
+
+def test_steps_are_even_by_the_measure_that_is_chosen_and_stay_so(page: Page) -> None:
+    begin(page, "#0b0a14", "#ffe9a0")
+    page.get_by_role("button", name="Spacing: by position").click()
+    page.get_by_role("radio", name="evenly").check()
+    page.keyboard.press("Escape")
+    measure = page.get_by_role("button", name="Measure of difference: OKLab")
+    measure.focus()
+    for key in ("Enter", "ArrowDown", "Escape"):
+        page.keyboard.press(key)
+    expect(page.get_by_role("button", name="Measure of difference: CAM16-UCS")).to_be_visible()
+    scan(page)
+    page.get_by_role("spinbutton", name="Number of steps").fill("5")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text(re.compile("^kept as "))).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("option").first).to_be_visible()
+    page.keyboard.press("4")
+    expect(page.get_by_role("button", name="Measure of difference: CAM16-UCS")).to_be_visible()
+    page.get_by_role("button", name="Bake 5 swatches").click()
+    expect(page.get_by_text("7 swatches · saved")).to_be_visible()
+    stops_of = [parse_color("#0b0a14"), parse_color("#ffe9a0")]
+    by = {name: plan_of(stops_of, steps=5, spacing="even", measure=name) for name in ("oklab", "cam16-ucs")}
+    wanted = {name: [color.hex for color in plan.ramp(plain_only).baked(5)] for name, plan in by.items()}
+    assert hexes(page)[2:] == wanted["cam16-ucs"] != wanted["oklab"]
+
+
+def test_what_is_lost_to_other_eyes_is_calmed(page: Page) -> None:
+    begin(page, "#a43c20", "#2243fc", "#abbc67")
+    page.get_by_role("tab", name="For a purpose").click()
+    promises = page.get_by_role("list", name="What the ramp keeps")
+    expect(promises.get_by_text(re.compile("^the order is lost to"))).to_be_visible()
+    promises.get_by_role("button", name="Calm the colors").click()
+    expect(promises.get_by_text("in order to protan, deutan and tritan eyes")).to_be_visible()
+    expect(promises.get_by_role("button", name="Calm the colors")).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^Purpose: ")).click()
+    page.get_by_role("radio", name="sequential ramp").check()
+    page.keyboard.press("Escape")
+    measure = page.get_by_role("button", name="Measure of difference: OKLab")
+    expect(measure).to_be_visible()
+    measure.click()
+    page.get_by_role("radio", name="CIEDE2000").check()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Make it").click()
+    expect(page.get_by_text(re.compile("by CIEDE2000$")).first).to_be_visible()
+    scan(page)

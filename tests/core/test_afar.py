@@ -27,6 +27,26 @@ def by_scipy(rgba: np.ndarray, indices: np.ndarray, rgb: np.ndarray, threshold: 
     return np.asarray(np.linalg.norm(seen[0] - seen[1], axis=-1) * cover)
 
 
+def test_every_second_pixel_of_every_second_row_is_what_it_is_among_all() -> None:
+    for height, width in ((31, 47), (32, 46), (1, 9), (700, 33)):
+        random = np.random.default_rng(height)
+        rgba = random.integers(0, 256, (height, width, 4), dtype=np.uint8)
+        indices, rgb = random.integers(0, 5, (height, width), dtype=np.uint8), random.integers(0, 256, (5, 3), dtype=np.uint8)
+        for sigma in (0.6, 1.5, 4.0):
+            every = gaps_from_afar(rgba, indices, rgb, 90, sigma)
+            assert gaps_from_afar(rgba, indices, rgb, 90, sigma, 2) == pytest.approx(every[::2, ::2], abs=2e-6)
+
+
+def test_the_mean_of_a_large_picture_is_that_of_all_its_pixels() -> None:
+    rgba = painted(500, 600)
+    made = reduce_picture(rgba, ReduceRecipe(colors=8, dither="floyd-steinberg", tune=False))
+    every = float(gaps_from_afar(rgba, made.indices, made.rgb, 128, 1.5).mean()) * 100
+    assert mean_from_afar(rgba, made.indices, made.rgb, 128, 1.5) == pytest.approx(every, rel=0.003)
+    assert mean_from_afar(rgba, made.indices, made.rgb, 128, 0.5) == pytest.approx(
+        float(gaps_from_afar(rgba, made.indices, made.rgb, 128, 0.5).mean()) * 100, rel=1e-6
+    )
+
+
 @pytest.mark.parametrize("sigma", [0.375, 1.0, 1.5, 3.0, 7.5])
 @pytest.mark.parametrize("shape", [(96, 128), (1, 200), (200, 1), (600, 40), (1, 1)])
 def test_the_figure_is_that_of_scipys_blur(shape: tuple[int, int], sigma: float) -> None:

@@ -108,6 +108,39 @@ def _blur(light, taps, result):
                 into[x] += share * row[x]
 
 
+@njit(parallel=True, cache=True, fastmath=True)
+def _blur_second(light, taps, first, result):
+    """As `_blur`, of every second pixel of every second row from `first` on."""
+    rows, size = light.shape
+    reach = taps.size // 2
+    padded = size + 8 * reach
+    half = (padded // 4 + 1) // 2 * 4
+    for y in prange(result.shape[0]):
+        column = np.zeros(padded, dtype=np.float32)
+        middle = column[4 * reach : 4 * reach + size]
+        for tap in range(taps.size):
+            source = first + 2 * y + tap - reach
+            if 0 <= source < rows:
+                share = taps[tap]
+                row = light[source]
+                for x in range(size):
+                    middle[x] += share * row[x]
+        # Pixels at even places and at odd ones, each side by side: what is summed up lies side by side too.
+        sides = np.zeros((2, half), dtype=np.float32)
+        for place in range(padded // 4):
+            for channel in range(4):
+                sides[place & 1, (place >> 1) * 4 + channel] = column[4 * place + channel]
+        into = result[y]
+        for x in range(into.size):
+            into[x] = 0
+        for tap in range(taps.size):
+            share = taps[tap]
+            begin = (tap >> 1) * 4
+            row = sides[tap & 1, begin : begin + into.size]
+            for x in range(row.size):
+                into[x] += share * row[x]
+
+
 @njit(parallel=True, cache=True)
 def _gaps(covered, before, after, gaps):
     """OKLab distance of each pixel's means; 0 where it is clear."""
@@ -124,10 +157,14 @@ def _gaps(covered, before, after, gaps):
 
 
 ROWS_AT_ONCE = 512
+MANY_PIXELS, BLURRED = 250_000, 1.0
+"""Pixels, and the blur, from which on not each is looked at for the mean."""
 
 
-def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> Floats:
+def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float, step: int = 1) -> Floats:
     """(h, w) float32 ΔEOK (not ×100) between a picture and its result, both blurred; 0 at clear pixels.
+
+    With a `step` of 2 of every second pixel of every second row: what is blurred changes little from one to the next.
 
     Parameters
     ----------
@@ -141,32 +178,45 @@ def gaps_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int
         Alpha below it counts as clear, 0..255.
     sigma : float
         Of the blur, in pixels.
+    step : int
+        1 or 2: from one pixel to the next that is looked at, either way.
 
     Returns
     -------
     Floats
-        (h, w) float32 ΔEOK (not ×100) between a picture and its result, both blurred.
+        (⌈h / step⌉, ⌈w / step⌉) float32 ΔEOK (not ×100) between a picture and its result, both blurred.
     """
     height, width = indices.shape
     palette = np.zeros((256, 3), dtype=np.float32)
     palette[: len(rgb)] = LINEAR_OF_BYTE[rgb]
     taps = gaussian(sigma)
     reach = len(taps) // 2
-    gaps = np.empty((height, width), dtype=np.float32)
+    gaps = np.empty((-(-height // step), -(-width // step)), dtype=np.float32)
     for start in range(0, height, ROWS_AT_ONCE):
         top, bottom = max(start - reach, 0), min(start + ROWS_AT_ONCE + reach, height)
-        light, shown, before, after = (np.empty((bottom - top, 4 * width), dtype=np.float32) for _ in range(4))
+        light, shown = (np.empty((bottom - top, 4 * width), dtype=np.float32) for _ in range(2))
         _light(as_words(rgba[top:bottom]), np.uint32(alpha_threshold), LINEAR_OF_BYTE, light)
         _painted(indices[top:bottom], light, palette, shown)
-        _blur(light, taps, before)
-        _blur(shown, taps, after)
-        inner = slice(start - top, min(start + ROWS_AT_ONCE, height) - top)
-        _gaps(light[inner], before[inner], after[inner], gaps[start : start + ROWS_AT_ONCE])
+        inner = slice(start - top, min(start + ROWS_AT_ONCE, height) - top, step)
+        into = gaps[start // step : (start + ROWS_AT_ONCE) // step]
+        if step == 1:
+            before, after = np.empty_like(light), np.empty_like(light)
+            _blur(light, taps, before)
+            _blur(shown, taps, after)
+            _gaps(light[inner], before[inner], after[inner], into)
+        else:
+            before, after = (np.empty((len(into), 4 * into.shape[1]), dtype=np.float32) for _ in range(2))
+            _blur_second(light, taps, start - top, before)
+            _blur_second(shown, taps, start - top, after)
+            covered = np.ascontiguousarray(light[inner].reshape(len(into), width, 4)[:, ::step]).reshape(len(into), -1)
+            _gaps(covered, before, after, into)
     return gaps
 
 
 def mean_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int, sigma: float) -> float:
     """Mean ΔEOK×100 of the opaque pixels, see `gaps_from_afar`; 0 where all is clear.
+
+    Of many pixels every second of every second row, which stayed within 0.3 % on every picture that was tried.
 
     Parameters
     ----------
@@ -186,8 +236,9 @@ def mean_from_afar(rgba: Bytes, indices: Bytes, rgb: Bytes, alpha_threshold: int
     float
         ΔEOK×100.
     """
-    opaque = int((rgba[..., 3] >= alpha_threshold).sum())
-    gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma)
+    step = 2 if indices.size >= MANY_PIXELS and sigma >= BLURRED else 1
+    opaque = int((rgba[::step, ::step, 3] >= alpha_threshold).sum())
+    gaps = gaps_from_afar(rgba, indices, rgb, alpha_threshold, sigma, step)
     return float(gaps.sum(dtype=np.float64)) / opaque * DELTA_SCALE if opaque else 0.0
 
 
