@@ -36,6 +36,7 @@ def _conversions() -> None:
 
 def _steps() -> Iterator[Step]:
     yield "conversions", _conversions
+    from huvren.core.reduction.afar import gaps_from_afar
     from huvren.core.reduction.choosers import CHOOSERS
     from huvren.core.reduction.curve import error_curve
     from huvren.core.reduction.dithers import DITHERS
@@ -56,6 +57,8 @@ def _steps() -> Iterator[Step]:
     def reducing(rgba: np.ndarray, **settings: object) -> Callable[[], object]:
         return lambda: reduce_picture(rgba, base.model_copy(update=settings), [(0, 0, 0)])
 
+    indices = np.zeros(picture.shape[:2], dtype=np.uint8)
+    yield "seen from afar", lambda: gaps_from_afar(picture, indices, picture[0, :1, :3].copy(), 128, 1.5, 2)
     yield "drawing smaller", lambda: scaled(picture, 100, 100)
     yield "counting colors", lambda: build_histogram(picture)
     yield "the nearest of many", lambda: nearest(small.reshape(-1, 4)[:, :3].copy(), np.array([500, 76]), np.zeros(3))
