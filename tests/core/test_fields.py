@@ -73,7 +73,7 @@ def test_the_document_holds_every_field_and_gives_it_back() -> None:
     palette = whole()
     document = palette_to_document(palette)
     assert palette_from_document(document) == palette
-    assert document["version"] == PALETTE.version == 5
+    assert document["version"] == PALETTE.version == 6
     plain = palette_to_document(Palette("Plain", (Swatch(INK, "Ink", "s1"),)))
     assert set(plain) == {"version", "name", "columns", "groups", "swatches"}, "what few palettes have is left out"
     assert list(plain["swatches"][0]) == ["id", "name", "color", "locked", "group"]

@@ -3,14 +3,19 @@
 Read here and not by the library, which goes through text, and through any largest value but 255, one number at a time.
 """
 
+from __future__ import annotations
+
 import re
 import warnings
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PIL import Image
 
 from huvren.core.color.arrays import Bytes
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 HEAD = 4096
 """Bytes within which the header ends."""
@@ -121,6 +126,8 @@ def _in_eight_bits(numbers: np.ndarray, most: int) -> Bytes:
 
 
 def _open(data: bytes) -> Image.Image:
+    from PIL import Image
+
     header = _Header(data)
     numbers = _numbers(data, header)
     if header.form in (1, 4):

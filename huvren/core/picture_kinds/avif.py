@@ -1,12 +1,16 @@
 """AVIF (AV1 Image File Format): of its `nclx` colors those are read that no embedded profile stands for."""
 
-import struct
+from __future__ import annotations
 
-from PIL import Image
+import struct
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding, encoding_by_numbers
 from huvren.core.picture_kinds.boxes import boxes, inside
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 BRANDS = (b"avif", b"avis")
 COLORS = (b"meta", b"iprp", b"ipco", b"colr")

@@ -1,11 +1,15 @@
 """BMP: an uncompressed or run-length coded bitmap, of the headers from 12 to 124 bytes. The last may hold a profile."""
 
-import struct
+from __future__ import annotations
 
-from PIL import Image
+import struct
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 HEADERS = (12, 40, 52, 56, 64, 108, 124)
 FILE_HEADER = 14

@@ -1,12 +1,16 @@
 """ICO: a list of icons, each a PNG or a bitmap with a mask. The largest is taken, by the size that its own header says."""
 
+from __future__ import annotations
+
 import io
 import struct
-
-from PIL import Image
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding, encoding_of_png
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind, begins_with
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 PNG = b"\x89PNG\r\n\x1a\n"
 ENTRY, LIST = 16, 6
@@ -46,6 +50,8 @@ def _claims(data: bytes) -> tuple[int, int]:
 
 
 def _open(data: bytes) -> Image.Image:
+    from PIL import Image
+
     place, count = _best(data)[3], len(_icons(data))
     entry = data[LIST + ENTRY * place : LIST + ENTRY * (place + 1)]
     size, offset = struct.unpack_from("<II", entry, 8)

@@ -1,10 +1,15 @@
 """JPEG 2000 (ISO/IEC 15444-1), in its file format or as a bare code stream."""
 
-from PIL import Image
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding
 from huvren.core.picture_kinds.boxes import inside
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind, begins_with
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 HEADER = b"jp2h"
 STREAM = b"\xff\x4f\xff\x51"

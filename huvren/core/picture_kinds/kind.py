@@ -1,14 +1,17 @@
 """What a kind of picture file is: how its files begin, what they state of their colors, and what the library leaves to us."""
 
+from __future__ import annotations
+
 import io
 from collections.abc import Callable
 from dataclasses import dataclass
-
-from PIL import Image
-from PIL.ImageFile import ImageFile
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding
 from huvren.core.registry import Registry
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 MOST_PIXELS = 100_000_000
 
@@ -71,6 +74,8 @@ class PictureKind:
 
     def opened(self, data: bytes) -> Image.Image:
         """The picture, opened and not decoded."""
+        from PIL import Image
+
         if self.open is not None:
             return self.open(data)
         return Image.open(io.BytesIO(data), formats=(self.id,))
@@ -101,6 +106,9 @@ def halves_by_layout(library: str, layouts: dict[str, str]) -> Callable[[bytes, 
     """
 
     def low(data: bytes, image: Image.Image) -> Image.Image | None:
+        from PIL import Image
+        from PIL.ImageFile import ImageFile
+
         tiles = image.tile if isinstance(image, ImageFile) else []
         stated = [tile.args if isinstance(tile.args, str) else (tile.args or ("",))[0] for tile in tiles]
         if not tiles or any(word not in layouts for word in stated):

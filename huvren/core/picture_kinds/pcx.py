@@ -1,6 +1,8 @@
 """PCX: run-length coded rows, by color planes or with a table behind the pixels."""
 
-from PIL import Image
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind
 
@@ -9,6 +11,9 @@ WITHOUT_TABLE = 3
 SIXTEEN = [value for place in range(16) for value in (
     [170 * (place >> bit & 1) + 85 * (place >> 3) for bit in (2, 1, 0)] if place != 6 else (170, 85, 0)
 )]  # fmt: skip
+
+if TYPE_CHECKING:
+    from PIL import Image
 """The 16 colors of color graphics adapters, which are meant where a file says that it has no table; 6 is brown."""
 
 

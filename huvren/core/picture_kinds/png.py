@@ -1,9 +1,9 @@
 """PNG (PNG, third edition): the upper halves of 16 bits are the library's, the lower ones and what it states of colors ours."""
 
-import io
+from __future__ import annotations
 
-from PIL import Image
-from PIL.ImageFile import ImageFile
+import io
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_color import Encoding, encoding_of_png
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind, begins_with, halves_by_layout
@@ -17,6 +17,9 @@ _of_colors = halves_by_layout("PNG", {"RGB;16B": "RGB;16L", "RGBA;16B": "RGBA;16
 
 
 def _low_halves(data: bytes, image: Image.Image) -> Image.Image | None:
+    from PIL import Image
+    from PIL.ImageFile import ImageFile
+
     if isinstance(image, ImageFile) and image.tile and image.tile[0].args == "LA;16B":
         # No layout takes the lower halves of gray with alpha: all four bytes of a pixel are read as bands.
         whole = Image.open(io.BytesIO(data), formats=("PNG",))
@@ -31,3 +34,6 @@ PICTURE_KINDS.register(
         "PNG", "PNG", (".png",), "image/png", begins_with(b"\x89PNG\r\n\x1a\n"), is_shown=True, states=_states, low_halves=_low_halves
     )
 )  # fmt: skip
+
+if TYPE_CHECKING:
+    from PIL import Image

@@ -1,10 +1,14 @@
 """TGA: no mark stands at its beginning, so its header is taken for one only where every field of it makes sense."""
 
-import struct
+from __future__ import annotations
 
-from PIL import Image
+import struct
+from typing import TYPE_CHECKING
 
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 HEADER = 18
 DEPTHS = {1: (8,), 2: (16, 24, 32), 3: (8, 16), 9: (8,), 10: (16, 24, 32), 11: (8, 16)}

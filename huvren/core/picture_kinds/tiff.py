@@ -1,9 +1,15 @@
 """TIFF (revision 6.0, and its form of 64 bits) with 1 to 16 bits a channel: RGB, gray, indexed, CMYK and Lab."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 import numpy as np
-from PIL import Image, ImageCms
 
 from huvren.core.picture_kinds.kind import PICTURE_KINDS, PictureKind, begins_with, halves_by_layout
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 PHOTOMETRIC, BITS = 262, 258
 WHITE_IS_ZERO = 0
@@ -32,6 +38,8 @@ def _more(image: Image.Image) -> str:
 
 
 def _mend(data: bytes, image: Image.Image) -> tuple[Image.Image, str]:
+    from PIL import Image, ImageCms
+
     if image.mode.startswith("I;16") and image.tag_v2.get(PHOTOMETRIC) == WHITE_IS_ZERO:  # type: ignore[attr-defined]
         inverse = Image.fromarray(65_535 - np.asarray(image).astype(np.uint16))
         inverse.info = image.info

@@ -227,7 +227,9 @@ export function PurposeView({ work }: { work: RampWork }) {
   const made = useQuery(ask.rampMade(palette, { ...wish, colors }, ready));
   const recipes = ready && !made.error ? (made.data?.ramps ?? []) : [];
   const [first, ...others] = recipes;
-  const isMade = first !== undefined && JSON.stringify(first) === JSON.stringify(work.recipe);
+  // What was made for the words before is shown meanwhile, and cannot be taken for what they say now.
+  const isFresh = !made.isPlaceholderData;
+  const isMade = isFresh && first !== undefined && JSON.stringify(first) === JSON.stringify(work.recipe);
   const bakeAll = async () => {
     if (!first || !(await settle())) return;
     const changed = await change({
@@ -256,11 +258,11 @@ export function PurposeView({ work }: { work: RampWork }) {
         <span>{maker?.use}</span>
         <span className="grow" />
         {others.length > 0 && (
-          <Button disabled={!ready} onClick={() => void bakeAll()}>
+          <Button disabled={!ready || !isFresh} onClick={() => void bakeAll()}>
             Bake all {recipes.length * (first?.steps ?? 0)} swatches
           </Button>
         )}
-        <Button primary disabled={!first || isMade} onClick={() => first && work.take(first)}>
+        <Button primary disabled={!first || isMade || !isFresh} onClick={() => first && work.take(first)}>
           {isMade ? "It is made" : others.length > 0 ? "Work on the first" : "Make it"}
         </Button>
       </div>
