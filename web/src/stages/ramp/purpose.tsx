@@ -140,7 +140,8 @@ function Promises({ work }: { work: RampWork }) {
   const shown = every ? answers : usual;
   const mend = async (promise: string) => {
     try {
-      work.set({ recipe: await repairRamp(palette.id, work.recipe, promise), stop: null });
+      // From here on it is the mended ramp and not that of the strip.
+      work.set({ recipe: await repairRamp(palette.id, work.recipe, promise), stop: null, follows: false });
     } catch (error) {
       say(inWords(error), { kind: "wrong" });
     }
