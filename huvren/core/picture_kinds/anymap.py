@@ -6,7 +6,6 @@ Read here and not by the library, which goes through text, and through any large
 from __future__ import annotations
 
 import re
-import warnings
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -26,7 +25,6 @@ NUMBERS = {
     for with_most in (False, True)
 }
 COMMENT = re.compile(rb"#[^\r\n]*")
-NAMED = re.compile(rb"^([A-Z]+)[ \t]+([^\r\n]*?)[ \t]*$", re.MULTILINE)
 MOST_VALUE = 65_535
 PIECE = 1 << 20
 """Bytes of text that are read at a time, and on to the end of the line."""
@@ -42,7 +40,8 @@ class _Header:
         self.most, self.depth = 1, 3 if self.form in (3, 6) else 1
         if self.form == 7:
             text, ended, _ = head.partition(b"ENDHDR\n")
-            said = dict(NAMED.findall(COMMENT.sub(b"", text)))
+            rows = (row.split(None, 1) for row in COMMENT.sub(b"", text).splitlines())
+            said = {row[0]: row[1] for row in rows if len(row) == 2}
             if not ended:
                 raise ValueError("The header does not end.")
             self.width, self.height, self.depth, self.most = (
@@ -71,14 +70,7 @@ def _claims(data: bytes) -> tuple[int, int]:
 
 def _read_numbers(text: bytes) -> np.ndarray:
     """Whole numbers with blanks between. Raises `ValueError` for anything else."""
-    if not text.strip():
-        return np.empty(0, np.int32)
-    with warnings.catch_warnings():
-        warnings.simplefilter("error", DeprecationWarning)
-        try:
-            return np.fromstring(text, dtype=np.int32, sep=" ")
-        except DeprecationWarning as error:
-            raise ValueError("A number is none.") from error
+    return np.fromstring(text, dtype=np.int32, sep=" ") if text.strip() else np.empty(0, np.int32)
 
 
 def _of_text(data: bytes, header: _Header) -> np.ndarray:
