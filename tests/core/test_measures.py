@@ -81,6 +81,13 @@ def test_made_ramps_are_even_by_the_measure_that_is_chosen(maker: str, counts: t
     assert max(found) <= 1.15
 
 
+@pytest.mark.parametrize("measure", ["oklab", "cam16-ucs"])
+def test_a_cycle_past_white_does_not_jump(measure: str) -> None:
+    colors = [parse_color(text) for text in ("#0ecb2c", "#05530e", "#f1f2fe", "#c8a45e", "#a43111")]
+    (plan,) = make("cyclic", colors, {}, None, measure)
+    assert unevenness(plan, measure) <= 1.05
+
+
 def unevenness_of(srgb: Floats, measure: str) -> float:
     steps = MEASURES[measure].steps(srgb, np.ones(len(srgb)))
     return float(steps.max() / steps.mean())

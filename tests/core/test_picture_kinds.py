@@ -405,7 +405,7 @@ def icon(*icons: tuple[bytes, tuple[int, int, int]]) -> bytes:
 
 def test_the_largest_icon_is_taken_by_what_it_is() -> None:
     small, large = (saved(Image.new("RGB", (side, side), color), "PNG") for side, color in ((16, "red"), (300, "blue")))
-    picture = read_picture(icon((small, (16, 16, 32)), (large, (0, 0, 32))))
+    picture = read_picture(icon((small, (16, 16, 32)), (large, (0, 0, 8))))
     assert (picture.width, picture.rgba[0, 0].tolist()) == (300, [0, 0, 255, 255])
     assert picture.notes == ("It holds 2 icons; the largest was taken.",)
     bitmap = info(3, 4, 24) + rows_of(PIXELS) + bytes(8)

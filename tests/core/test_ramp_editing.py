@@ -152,6 +152,14 @@ def test_lines_with_grain_are_as_many_stops_as_without(noise: float) -> None:
         assert np.linalg.norm(drawn - truth - grain, axis=1).max() <= 0.01 * (1 + 1e-6)
 
 
+def test_a_search_that_was_not_long_enough_proves_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
+    rows, places = np.array([[0.0], [0.0], [0.0], [1.0], [0.0], [0.0]]), np.linspace(0, 1, 6)
+    assert freely(rows, places, 0.52, 6)[2]
+    assert len(freely(rows, places, 0.52, 6)[0]) == 2
+    monkeypatch.setattr("huvren.core.ramp.fewest.ROUNDS", 1)
+    assert not freely(rows, places, 0.52, 6)[2]
+
+
 def test_what_takes_more_than_the_most_is_said_to_be_no_proof() -> None:
     rows = np.random.default_rng(6).random((100, 3))
     knots, values, is_fewest = freely(rows, np.linspace(0, 1, 100), 0.001, 20)

@@ -359,6 +359,7 @@ def test_a_table_without_a_mark_is_told_by_its_ending_or_its_tail() -> None:
             read_palettes(table, "tones.bin")
     assert read_palettes(dark + b"\0\7\xff\xff", "tones.bin")[0].format is FORMATS["act"]
     for tail in (b"\0\0\xff\xff", b"\x01\x01\xff\xff", b"\0\7\x01\0"):
+        assert FORMATS["act"].sniff(dark + tail) == 0
         with pytest.raises(BadFile):
             read_palettes(dark + tail, "tones.bin")
     listed = read_palettes(b"#e85421\n#203040\n", "wrong.act")[0]
