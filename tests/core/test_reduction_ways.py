@@ -3,6 +3,7 @@
 import itertools
 import tracemalloc
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 
 from huvren.core.color.difference import ciede2000
 from huvren.core.color.spaces import convert
+from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.errors import BadInput, Cancelled
 from huvren.core.palette.values import Palette
 from huvren.core.reduction.adopt import Adopted, adopt
@@ -26,7 +28,8 @@ from huvren.core.reduction.dithers.blue_noise import tile as blue_noise_tile
 from huvren.core.reduction.dithers.clustered_dot import dots
 from huvren.core.reduction.dithers.diffusion import Kernel, carrying_range, carrying_reach, diffuse, diffuse_by_color
 from huvren.core.reduction.dithers.kernels import KERNELS
-from huvren.core.reduction.dithers.row_by_row import FINE, LAB_LEVELS, LEVEL_MIDDLE, LEVEL_OF_FINE
+from huvren.core.reduction.dithers.near_colors import GRID, LEVELS, OFFSET, PARTS, SPAN, grid_tables, meet, near_tables, settle
+from huvren.core.reduction.dithers.row_by_row import LAB_LEVELS
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, build_histogram, oklab_of_rgb
 from huvren.core.reduction.metrics import METRICS
 from huvren.core.reduction.nearest import nearest_centers
@@ -267,7 +270,7 @@ BLACK_WHITE = np.array([[0, 0, 0], [255, 255, 255]], np.uint8)
 
 
 def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in_oklab: bool = False) -> np.ndarray:
-    """Error diffusion between black and white as it is published, pixel by pixel in Python.
+    """Error diffusion between black and white as it is published, pixel by pixel in Python; to and fro two rows by two.
 
     The nearer of the two is looked up for the middle of a grid cell, as the loops do.
     """
@@ -280,7 +283,7 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in
     errors = np.zeros((height + 4, width + 8))
     result = np.zeros((height, width), int)
     for y in range(height):
-        step = -1 if serpentine and y % 2 else 1
+        step = -1 if serpentine and y % 4 > 1 else 1
         for x in range(width)[::step]:
             low, high = ranges[rgba[y, x, 0], 1:3]
             value = np.clip(ranges[rgba[y, x, 0], 0] + errors[y, x + 4], low, high)
@@ -288,8 +291,8 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in
             if in_oklab:
                 result[y, x] = int(int(shown * (LAB_LEVELS - 1) + 0.5) / (LAB_LEVELS - 1) > 0.5)
             else:
-                middle = LEVEL_MIDDLE[LEVEL_OF_FINE[int(np.float32(shown) * np.float32(FINE - 1) + np.float32(0.5))]]
-                result[y, x] = int(np.cbrt(middle) > 0.5)
+                cell = int(LEVELS[int(np.float32(value) * np.float32(SPAN) + np.float32(OFFSET))]) // PARTS
+                result[y, x] = int(np.cbrt(decode_srgb_array(np.array(cell / (GRID - 1)))) > 0.5)
             for down, onward, part in kernel:
                 errors[y + down, x + 4 + step * onward] += (value - result[y, x]) * part / divisor
     return result
@@ -297,10 +300,11 @@ def by_hand(rgba: np.ndarray, kernel: Kernel, divisor: int, serpentine: bool, in
 
 @pytest.mark.parametrize("loop", [diffuse, diffuse_by_color])
 @pytest.mark.parametrize("serpentine", [True, False])
+@pytest.mark.parametrize("shape", [(9, 11), (10, 70), (3, 1), (1, 33), (6, 34)])
 @pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
-def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Callable[..., np.ndarray]) -> None:
+def test_diffusion_is_the_published_one(name: str, shape: tuple[int, int], serpentine: bool, loop: Callable[..., np.ndarray]) -> None:
     kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
-    gray = np.random.default_rng(7).integers(40, 200, (9, 11)).astype(np.uint8)
+    gray = np.random.default_rng(7).integers(40, 200, shape).astype(np.uint8)
     rgba = opaque(gray[..., None].repeat(3, axis=2))
     ours = loop(target_of(rgba, BLACK_WHITE, serpentine=serpentine), kernel, divisor)
     assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine))
@@ -310,14 +314,14 @@ def test_diffusion_is_the_published_one(name: str, serpentine: bool, loop: Calla
 @pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
 def test_diffusion_in_oklab_is_the_published_one(name: str, serpentine: bool) -> None:
     kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
-    gray = np.random.default_rng(8).integers(30, 220, (9, 11)).astype(np.uint8)
+    gray = np.random.default_rng(8).integers(30, 220, (10, 70)).astype(np.uint8)
     rgba = opaque(gray[..., None].repeat(3, axis=2))
     ours = diffuse(target_of(rgba, BLACK_WHITE, serpentine=serpentine, working="oklab"), kernel, divisor)
     assert np.array_equal(ours, by_hand(rgba, kernel, divisor, serpentine, in_oklab=True))
 
 
 def exactly(target: Target, kernel: Kernel, divisor: int) -> np.ndarray:
-    """Serpentine error diffusion that looks for the nearest color without rounding, pixel by pixel in Python."""
+    """Error diffusion to and fro that looks for the nearest color without rounding, pixel by pixel in Python."""
     in_oklab = target.working == "oklab"
     height, width = target.rgba.shape[:2]
     space = "oklab" if in_oklab else "srgb-linear"
@@ -327,7 +331,7 @@ def exactly(target: Target, kernel: Kernel, divisor: int) -> np.ndarray:
     errors = np.zeros((height + 4, width + 8, 3))
     result = np.zeros((height, width), int)
     for y in range(height):
-        step = -1 if y % 2 else 1
+        step = -1 if y % 4 > 1 else 1
         for x in range(width)[::step]:
             low, high = (values[y, x] - reach, values[y, x] + reach) if in_oklab else ranges[target.rgba[y, x, :3]].T
             value = np.clip(values[y, x] + errors[y, x + 4], low, high)
@@ -354,6 +358,7 @@ def test_a_rounded_nearest_color_costs_nothing_from_afar(working: str, colors: i
         return float(np.linalg.norm(afar(rgb[indices]) - afar(rgba[..., :3]), axis=-1).mean())
 
     exact = off(exactly(target, fs.KERNEL, 16))
+    assert off(diffuse(target, fs.KERNEL, 16)) < exact * 1.1
     assert off(diffuse_by_color(target, fs.KERNEL, 16)) < exact * 1.1
     assert exact < off(DITHERS["none"].lay_out(target))
 
@@ -368,6 +373,62 @@ def test_flats_pass_no_error_on() -> None:
     assert (indices[:, 16:32] == 1).all()
     alone = diffuse_by_color(target_of(rgba[:, :16], BLACK_WHITE, serpentine=False), fs.KERNEL, 16)
     assert np.array_equal(indices[:, :16], alone)
+
+
+@pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
+def test_both_loops_lay_out_the_same(name: str) -> None:
+    """Side by side and row by row, with clear pixels and clean flats among them: but for what rounding does to a few pixels."""
+    kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
+    rgba = opaque(plate_lamplight()[150:199, 300:401])
+    rgba[5:9, 20:40, 3] = 0
+    rgba[20:40, 60:90] = (200, 120, 40, 255)
+    rgb = np.array([[10, 8, 20], [200, 120, 40], [244, 240, 214], [90, 60, 40], [60, 70, 110], [0, 0, 0]], np.uint8)
+    target = target_of(rgba, rgb)
+    flat = np.linalg.norm(target.histogram.oklab - target.oklab[target.nearest], axis=1) < 0.02
+    for each in (target, replace(target, transparent=5), replace(target, transparent=5, flat=flat)):
+        side_by_side, row_by_row = diffuse(each, kernel, divisor), diffuse_by_color(each, kernel, divisor)
+        assert (side_by_side[5:9, 20:40] == max(each.transparent, 0)).all()
+        assert (side_by_side[20:40, 60:90] == 1).mean() > (0.9 if each.flat is None else 0.999)
+        # Where rounding tips one pixel, what follows is another weave of the same tone.
+        assert np.array_equal(side_by_side[:2], row_by_row[:2])
+        means = [rgb[indices][:48, :96].reshape(6, 8, 12, 8, 3).mean(axis=(1, 3)) for indices in (side_by_side, row_by_row)]
+        assert np.abs(means[0] - means[1]).mean() < 2.5
+
+
+def near(palette: np.ndarray, light: np.ndarray) -> list[int]:
+    """What the table says of (n, 3) linear light, one after the other."""
+    tables, table = near_tables(), settle(palette, oklab_of_rgb(palette))
+    return [int(meet(*(np.float32(value * SPAN + OFFSET) for value in row), *tables, *table)) for row in light]
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.data())
+def test_the_table_of_near_colors_is_exact_for_the_middle_of_every_cell(data: st.DataObject) -> None:
+    """For sparse palettes and dense ones, against looking at every color, in float32 as it is stored."""
+    seed, count = data.draw(st.integers(0, 2**32 - 1)), data.draw(st.sampled_from([1, 2, 3, 16, 64, 256]))
+    random = np.random.default_rng(seed)
+    spread = data.draw(st.sampled_from([3, 30, 128]))
+    palette = np.clip(random.integers(0, 256, 3) + random.integers(-spread, spread + 1, (count, 3)), 0, 255).astype(np.uint8)
+    oklab = oklab_of_rgb(palette)
+    own = {tuple(level) for level in LEVELS[(LINEAR_OF_BYTE[palette] * SPAN + OFFSET).astype(int)] // PARTS}
+    wanted = random.integers(0, GRID, (400, 3))
+    middles = grid_tables()[0][(wanted[:, 0] * GRID + wanted[:, 1]) * GRID + wanted[:, 2]]
+    light = decode_srgb_array(np.clip(wanted / (GRID - 1) + random.uniform(-0.4, 0.4, wanted.shape) / (GRID - 1), 0, 1))
+    spans = np.linalg.norm(oklab[None] - middles[:, None], axis=2)
+    for place, index in enumerate(near(palette, light)):
+        if tuple(wanted[place]) not in own:
+            assert spans[place, index] <= spans[place].min() + 1e-6
+
+
+@settings(max_examples=50, deadline=None)
+@given(st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=60, unique=True), st.integers(0, 2))
+def test_a_color_of_the_palette_is_always_its_own_nearest(colors: list[tuple[int, int, int]], closeness: int) -> None:
+    """Though others be a single step of a byte away: in one cell, in one part of it, in the dark."""
+    near_by = [tuple(min(255, value + step) for value in color) for color in colors for step in range(closeness + 1)]
+    palette = np.array(sorted(set(near_by)), np.uint8)[:256]
+    assert near(palette, LINEAR_OF_BYTE[palette]) == list(range(len(palette)))
+    rgba = opaque(palette[None].repeat(3, axis=0))
+    assert np.array_equal(diffuse(target_of(rgba, palette), fs.KERNEL, 16), np.arange(len(palette))[None].repeat(3, axis=0))
 
 
 @pytest.mark.parametrize(

@@ -104,6 +104,15 @@ def cube_root32(value):
     return guess
 
 
+@njit(inline="always")
+def rough_cube_root32(value):
+    """The same with one step, to about two parts in ten thousand: to compare distances by, where a division less counts."""
+    third, offset = np.float32(1 / 3), np.float32(709921077)
+    guess = np.int32(np.float32(np.float32(value).view(np.int32)) * third + offset).view(np.float32)
+    cubed, two = guess * guess * guess, np.float32(2)
+    return guess * (cubed + two * value) / (two * cubed + value + np.float32(1e-38))
+
+
 _A32, _B32 = LINEAR_SRGB_TO_LMS.astype(np.float32), LMS_TO_OKLAB.astype(np.float32)
 P00, P01, P02, P10, P11, P12, P20, P21, P22 = tuple(_A32.ravel())
 Q00, Q01, Q02, Q10, Q11, Q12, Q20, Q21, Q22 = tuple(_B32.ravel())
@@ -115,6 +124,19 @@ def linear_to_oklab32(red, green, blue):
     long = cube_root32(P00 * red + P01 * green + P02 * blue)
     medium = cube_root32(P10 * red + P11 * green + P12 * blue)
     short = cube_root32(P20 * red + P21 * green + P22 * blue)
+    return (
+        Q00 * long + Q01 * medium + Q02 * short,
+        Q10 * long + Q11 * medium + Q12 * short,
+        Q20 * long + Q21 * medium + Q22 * short,
+    )
+
+
+@njit(inline="always")
+def linear_to_rough_oklab32(red, green, blue):
+    """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 3e-4 of the exact one."""
+    long = rough_cube_root32(P00 * red + P01 * green + P02 * blue)
+    medium = rough_cube_root32(P10 * red + P11 * green + P12 * blue)
+    short = rough_cube_root32(P20 * red + P21 * green + P22 * blue)
     return (
         Q00 * long + Q01 * medium + Q02 * short,
         Q10 * long + Q11 * medium + Q12 * short,

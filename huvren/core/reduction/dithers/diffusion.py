@@ -5,11 +5,12 @@ What the loops of `row_by_row.py` need to know, and which of the two is taken.
 
 import numpy as np
 
-from huvren.core.color.arrays import Bytes, Floats
+from huvren.core.color.arrays import Bytes, Flags, Floats
 from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.compiled import njit
 from huvren.core.reduction.dithers.dither import Target
-from huvren.core.reduction.dithers.row_by_row import LEVEL_OF_FINE, diffuse_colors, diffuse_rows, grid_points, kernel_rows
+from huvren.core.reduction.dithers.near_colors import CELL_LEVELS, HIGHEST, LOWEST, OFFSET, SPAN, near_tables, settle
+from huvren.core.reduction.dithers.row_by_row import diffuse_colors, diffuse_rows, kernel_rows
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words
 from huvren.core.reduction.nearest import order_centers
 
@@ -48,7 +49,7 @@ def carrying_range(target: Target) -> Floats:
 
     Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The bound is even
     in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and white alone it must lead
-    far below 0.
+    far below 0. It ends where the table of near colors does.
 
     Parameters
     ----------
@@ -64,7 +65,8 @@ def carrying_range(target: Target) -> Floats:
     every = max(1, histogram.distinct // SAMPLED)
     reach = REACH * _mean_gap(histogram.colors, histogram.counts, target.rgb, target.nearest, every) + 1 / 255
     coded = np.arange(256) / 255
-    values: Floats = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1)).astype(np.float32)
+    light = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1))
+    values: Floats = np.clip(light, LOWEST, HIGHEST).astype(np.float32)
     values[:, 0] = LINEAR_OF_BYTE
     return np.concatenate([values, np.clip(values[:, 1:], 0, 1)], axis=1)
 
@@ -105,16 +107,31 @@ def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
     Bytes
         (h, w) uint8 indices.
     """
-    if target.flat is not None or target.working != "linear" or np.isfinite(target.pair_limit):
+    if target.working != "linear" or np.isfinite(target.pair_limit):
         return diffuse_by_color(target, kernel, divisor)
+    histogram = target.histogram
+    colors = np.zeros((len(target.rgb), 4), dtype=np.float32)
+    colors[:, :3] = _in_steps(LINEAR_OF_BYTE[target.rgb])
+    ranges = np.zeros((259, 4), dtype=np.float32)
+    ranges[:256, :3] = _in_steps(carrying_range(target)[:, :3])
+    ranges[256:, :3] = colors[0, :3, None]
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
-    orders, distances = order_centers(target.oklab)
     diffuse_rows(
-        as_words(target.rgba), np.uint32(target.histogram.alpha_threshold), carrying_range(target), LINEAR_OF_BYTE[target.rgb],
-        target.oklab, kernel_rows(kernel, divisor, target.strength), np.uint8(max(target.transparent, 0)), target.serpentine,
-        LEVEL_OF_FINE, grid_points(), orders, distances, target.nearest, target.histogram.bits, target.histogram.ranks, indices,
+        as_words(target.rgba), np.uint32(histogram.alpha_threshold), target.flat is not None, _flags(target), target.nearest,
+        histogram.bits, histogram.ranks, np.uint8(max(target.transparent, 0)), ranges.ravel(), colors.ravel(),
+        kernel_rows(kernel, divisor, target.strength), target.serpentine, CELL_LEVELS,
+        *near_tables(), *settle(target.rgb, target.oklab), indices,
     )  # fmt: skip
     return indices
+
+
+def _in_steps(light: Floats) -> Floats:
+    """Linear light as the table of near colors counts it."""
+    return np.asarray(light * np.float32(SPAN) + np.float32(OFFSET))
+
+
+def _flags(target: Target) -> Flags:
+    return np.zeros(1, dtype=bool) if target.flat is None else target.flat
 
 
 def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
@@ -148,8 +165,8 @@ def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
     diffuse_colors(
         as_words(target.rgba), np.uint32(histogram.alpha_threshold), ranges, carrying_reach(target), palette,
         target.oklab, kernel_rows(kernel, divisor, target.strength), in_oklab,
-        np.zeros(1, dtype=bool) if target.flat is None else target.flat, target.flat is not None,
-        too_far, limited, np.uint8(max(target.transparent, 0)), target.serpentine,
-        LEVEL_OF_FINE, grid_points(), orders, distances, target.nearest, histogram.bits, histogram.ranks, indices,
+        _flags(target), target.flat is not None, too_far, limited, np.uint8(max(target.transparent, 0)), target.serpentine,
+        orders, distances, target.nearest, histogram.bits, histogram.ranks, *near_tables(), *settle(target.rgb, target.oklab),
+        indices,
     )  # fmt: skip
     return indices

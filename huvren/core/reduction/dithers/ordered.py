@@ -7,8 +7,8 @@ the matrix decides which of the two a place shows. The same color at the same pl
 import numpy as np
 
 from huvren.core.color.arrays import Bytes, Floats, Integers
-from huvren.core.color.kernels import linear_to_oklab32
-from huvren.core.compiled import njit, prange
+from huvren.core.color.kernels import linear_to_rough_oklab32
+from huvren.core.compiled import get_num_threads, njit, prange
 from huvren.core.reduction.dithers.dither import DITHERS, Dither, Target
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words, rank_of
 from huvren.core.reduction.nearest import order_centers
@@ -37,63 +37,94 @@ def bayer(size: int) -> Bytes:
     return matrix.astype(np.uint8)
 
 
-@njit(parallel=True, cache=True)
-def _pair(points, values, nearest, palette, oklab, orders, distances, partners, in_oklab, limit, halves):
+LANES = 16
+"""Partners that are tried at once, by the same instructions; what is beyond `PARTNERS` has no chance."""
+NEVER = np.float32(1e9)
+
+
+def _partners(palette: Floats, orders: Integers, distances: Floats, limit: float) -> Floats:
+    """(k, 5, LANES) float32: for each color its nearest partners.
+
+    The rows: from it to them in the space that is mixed in, three; one over the square of that way; what the pair costs.
+    """
+    partners = np.zeros((len(palette), 5, LANES), dtype=np.float32)
+    partners[:, 4] = NEVER
+    count = min(PARTNERS, orders.shape[1]) - 1
+    away = palette[orders[:, 1 : count + 1]] - palette[:, None]
+    size = np.square(away).sum(axis=-1)
+    may = (size >= 1e-12) & (distances[:, 1 : count + 1] <= limit)
+    partners[:, :3, :count] = away.transpose(0, 2, 1)
+    partners[:, 3, :count] = np.divide(1, size, out=np.zeros_like(size), where=size >= 1e-12)
+    partners[:, 4, :count] = np.where(may, CONTRAST_COST * distances[:, 1 : count + 1], NEVER)
+    return partners
+
+
+@njit(parallel=True, cache=True, error_model="numpy", fastmath={"contract", "nnan", "nsz"})
+def _pair(points, colors, light, nearest, palette, oklab, orders, partners, in_oklab, halves, parts):
     """For each distinct color: the darker and the lighter color of its mixture, and the lighter one's share 0..1.
 
-    values, palette : the colors in the space that is mixed in. With `halves` the only mixture is one to one.
+    points, colors : (d, 3) OKLab and (d,) words of the colors; light : (256,) of each byte; palette : in the space that is mixed in.
+    With `halves` the only mixture is one to one.
     """
     rows = points.shape[0]
     first = np.empty(rows, dtype=np.uint8)
     second = np.empty(rows, dtype=np.uint8)
     shares = np.zeros(rows, dtype=np.float32)
-    for row in prange(rows):
-        base = nearest[row]
-        red, green, blue = values[row, 0], values[row, 1], values[row, 2]
-        d0, d1, d2 = points[row, 0] - oklab[base, 0], points[row, 1] - oklab[base, 1], points[row, 2] - oklab[base, 2]
-        best = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2)
-        partner, share = base, np.float32(0)
-        if best > 1e-5:
-            for place in range(1, partners):
-                other = orders[base, place]
-                if distances[base, place] > limit:
-                    break
-                x = palette[other, 0] - palette[base, 0]
-                y = palette[other, 1] - palette[base, 1]
-                z = palette[other, 2] - palette[base, 2]
-                size = x * x + y * y + z * z
-                if size < 1e-12:
-                    continue
-                t = ((red - palette[base, 0]) * x + (green - palette[base, 1]) * y + (blue - palette[base, 2]) * z) / size
-                if t <= 0:
-                    continue
-                t = np.float32(0.5) if halves else min(t, np.float32(1))
-                lightness, a, b = palette[base, 0] + t * x, palette[base, 1] + t * y, palette[base, 2] + t * z
-                if not in_oklab:
-                    lightness, a, b = linear_to_oklab32(lightness, a, b)
-                d0, d1, d2 = points[row, 0] - lightness, points[row, 1] - a, points[row, 2] - b
-                cost = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2) + CONTRAST_COST * distances[base, place]
-                if cost < best:
-                    best, partner, share = cost, other, t
-        if oklab[partner, 0] < oklab[base, 0] or (oklab[partner, 0] == oklab[base, 0] and partner < base):
-            first[row], second[row], shares[row] = partner, base, 1.0 - share
-        else:
-            first[row], second[row], shares[row] = base, partner, share
+    for part in prange(parts):
+        costs, onward = np.empty(LANES, dtype=np.float32), np.empty(LANES, dtype=np.float32)
+        zero, half, one, never = np.float32(0), np.float32(0.5), np.float32(1), np.float32(1e9)
+        for row in range(rows * part // parts, rows * (part + 1) // parts):
+            base = nearest[row]
+            lightness, a, b = points[row, 0], points[row, 1], points[row, 2]
+            x, y, z = lightness - oklab[base, 0], a - oklab[base, 1], b - oklab[base, 2]
+            best = np.sqrt(x * x + y * y + z * z)
+            partner, share = base, zero
+            # The nearest partner is the cheapest: where that costs more than there is to gain, none is tried.
+            if best > 1e-5 and partners[base, 4, 0] < best:
+                red, green, blue = palette[base, 0], palette[base, 1], palette[base, 2]
+                if in_oklab:
+                    to_red, to_green, to_blue = lightness - red, a - green, b - blue
+                else:
+                    key = colors[row]
+                    to_red = light[key & np.uint32(255)] - red
+                    to_green = light[(key >> np.uint32(8)) & np.uint32(255)] - green
+                    to_blue = light[key >> np.uint32(16)] - blue
+                over_red, over_green, over_blue = partners[base, 0], partners[base, 1], partners[base, 2]
+                inverse, contrast = partners[base, 3], partners[base, 4]
+                for lane in range(LANES):
+                    x, y, z = over_red[lane], over_green[lane], over_blue[lane]
+                    t = (to_red * x + to_green * y + to_blue * z) * inverse[lane]
+                    beyond = never if t <= 0 else zero
+                    t = half if halves else min(max(t, zero), one)
+                    x, y, z = red + t * x, green + t * y, blue + t * z
+                    if not in_oklab:
+                        x, y, z = linear_to_rough_oklab32(x, y, z)
+                    x, y, z = lightness - x, a - y, b - z
+                    costs[lane] = np.sqrt(x * x + y * y + z * z) + contrast[lane] + beyond
+                    onward[lane] = t
+                for lane in range(LANES):
+                    if costs[lane] < best:
+                        best, partner, share = costs[lane], orders[base, lane + 1], onward[lane]
+            if oklab[partner, 0] < oklab[base, 0] or (oklab[partner, 0] == oklab[base, 0] and partner < base):
+                first[row], second[row], shares[row] = partner, base, one - share
+            else:
+                first[row], second[row], shares[row] = base, partner, share
     return first, second, shares
 
 
 @njit(parallel=True, cache=True)
 def _lay(pixels, width, threshold, bits, ranks, first, second, shares, thresholds, transparent, indices):
-    size = thresholds.shape[0]
+    """thresholds : (n, width), of rows that come again and again."""
     for y in prange(pixels.size // width):
+        row_pixels, row_indices = pixels[y * width : (y + 1) * width], indices[y * width : (y + 1) * width]
+        row_thresholds = thresholds[y % thresholds.shape[0]]
         for x in range(width):
-            value = pixels[y * width + x]
+            value = row_pixels[x]
             if value >> np.uint32(24) < threshold:
-                indices[y * width + x] = transparent
+                row_indices[x] = transparent
                 continue
-            row = rank_of(value & np.uint32(0xFFFFFF), bits, ranks)
-            lighter = shares[row] > thresholds[y % size, x % size]
-            indices[y * width + x] = second[row] if lighter else first[row]
+            row = np.uint64(rank_of(value & np.uint32(0xFFFFFF), bits, ranks))
+            row_indices[x] = second[row] if shares[row] > row_thresholds[x] else first[row]
 
 
 def mixtures(target: Target, halves: bool = False) -> tuple[Bytes, Bytes, Floats]:
@@ -114,11 +145,11 @@ def mixtures(target: Target, halves: bool = False) -> tuple[Bytes, Bytes, Floats
     histogram = target.histogram
     in_oklab = target.working == "oklab"
     palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]
-    values = histogram.oklab if in_oklab else LINEAR_OF_BYTE[histogram.rgb()]
     orders, distances = order_centers(target.oklab)
+    partners = _partners(palette, orders, distances, target.pair_limit)
     first, second, shares = _pair(
-        histogram.oklab, values, target.nearest, palette, target.oklab, orders, distances, min(PARTNERS, len(palette)),
-        in_oklab, np.float32(min(target.pair_limit, 1e9)), halves,
+        histogram.oklab, histogram.colors, LINEAR_OF_BYTE, target.nearest, palette, target.oklab, orders, partners, in_oklab, halves,
+        get_num_threads(),
     )  # fmt: skip
     if target.flat is not None:
         first[target.flat] = second[target.flat] = target.nearest[target.flat]
@@ -145,12 +176,13 @@ def lay_out_with(target: Target, matrix: Integers, halves: bool = False) -> Byte
     histogram = target.histogram
     first, second, shares = mixtures(target, halves)
     even = (matrix.astype(np.float32) + 0.5) / matrix.size
-    thresholds = (0.5 + (even - 0.5) * target.strength).astype(np.float32)
+    width = target.rgba.shape[1]
+    thresholds = np.tile((0.5 + (even - 0.5) * target.strength).astype(np.float32), (1, -(-width // matrix.shape[1])))
     pixels = as_words(target.rgba)
     indices = np.empty(pixels.size, dtype=np.uint8)
     _lay(
-        pixels, target.rgba.shape[1], np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks,
-        first, second, shares, thresholds, np.uint8(max(target.transparent, 0)), indices,
+        pixels, width, np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks,
+        first, second, shares, np.ascontiguousarray(thresholds[:, :width]), np.uint8(max(target.transparent, 0)), indices,
     )  # fmt: skip
     return indices.reshape(target.rgba.shape[:2])
 

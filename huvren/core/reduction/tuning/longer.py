@@ -13,8 +13,8 @@ from huvren.core.reduction.choosers.channel_depth import snap
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE
 from huvren.core.reduction.tuning.mixing import Wants, pick_greedily, wants_of
 from huvren.core.reduction.tuning.sample import Sample, light_to_bytes
-from huvren.core.reduction.tuning.settling import settle_for
-from huvren.core.reduction.tuning.task import Task, Trial, distinct, sample_of
+from huvren.core.reduction.tuning.settling import rated, settle_for
+from huvren.core.reduction.tuning.task import Task, Trial, distinct, look, sample_of
 from huvren.core.reduction.tuning.tune import alternate, spanning, tune
 
 GRAINS = (0.02, 0.03, 0.05, 0.07, 0.1, 0.18, 0.25)
@@ -24,6 +24,8 @@ SETTLING, MOVED, LAST = 10, 3, 16
 PLACES = 500
 MOST_MOVES, MOST_MOVED = 96, 3_000
 """Moves at most, fewer of them the more colors are laid out each time."""
+STEPS, MOST_STEPS, MOST_STEPPED = (24, 12, 6, 3, 1), 600, 1_000_000
+"""Of a byte; how many are tried before the last turn, and fewer the more pixels are laid out each time."""
 
 
 def _elsewhere(task: Task, wants: Wants, rgb: Bytes, place: int, grain: float) -> Bytes:
@@ -51,6 +53,34 @@ def _with_moves(task: Task, sample: Sample, best: Trial, watch: Watch) -> Trial:
         tried, idle = tried + 1, idle + 1
         if trial.error < 0.998 * best.error:
             best, idle = trial, 0
+    return best
+
+
+def _step_by_step(task: Task, sample: Sample, best: Trial, watch: Watch) -> Trial:
+    """Each color in turn a little lighter or darker, alone or in one channel, as long as that looks nearer.
+
+    Only where the sample is the whole picture: elsewhere so small a gain would be the sample's own.
+    """
+    first = look(task, sample, task.rgb)
+    ways = np.concatenate([np.ones((1, 3), dtype=np.int64), np.eye(3, dtype=np.int64)])
+    tried, most = 0, min(MOST_STEPS, MOST_STEPPED // sample.rgba[..., 0].size)
+    for step in STEPS:
+        before = None
+        while before is not best and tried < most:
+            before = best
+            for place in range(task.fixed, len(best.rgb)):
+                watch("moving single colors step by step", min(tried / max(most, 1), 1.0))
+                for way in (*ways, *-ways):
+                    rgb = best.rgb.copy()
+                    rgb[place] = np.clip(rgb[place] + step * way, 0, 255)
+                    if task.depth is not None:
+                        rgb[place] = snap(rgb[place : place + 1], task.depth)[0]
+                    if len(np.unique(rgb, axis=0)) < len(rgb) or np.array_equal(rgb, best.rgb):
+                        continue
+                    tried += 1
+                    error = rated(task, look(task, sample, rgb), first)
+                    if error < best.error:
+                        best = Trial(error, rgb)
     return best
 
 
@@ -87,5 +117,10 @@ def tune_longer(task: Task, watch: Watch = unwatched) -> Bytes:
     best = _with_moves(task, sample, min(trials, key=lambda trial: trial.error), part_of(watch, 0.4, 0.85))
     watch("settling on a larger part", 0.85)
     final = alternate(task, large, best.rgb, LAST)
+    if large.is_whole:
+        begun = (final, *trials)
+        for place, trial in enumerate(begun):
+            stepped = _step_by_step(task, large, trial, part_of(watch, *(0.88 + 0.07 * (place + on) / len(begun) for on in (0, 1))))
+            final = min(final, stepped, key=lambda trial: trial.error)
     watch("comparing with the usual search", 0.95)
     return settle_for(replace(task, rgb=usual), [final.rgb])
