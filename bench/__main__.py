@@ -20,6 +20,7 @@ from sklearn.datasets import load_sample_images
 
 from bench import afar, checks, color, command_line, formats, hands, kills, ramps, scale, server, texts, trash, ways
 from bench.files import file_to_file
+from bench.yardstick import Watch, earlier_rows, yardstick
 from huvren.core.color.convert import oklch_to_srgb, srgb_to_oklch
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.color.spaces import convert
@@ -36,25 +37,49 @@ WRITTEN = Path(__file__).resolve().parent.parent / "docs" / "BENCHMARKS.md"
 HEAD = """# Benchmarks
 
 Written by `./run bench`, all in one run on {cores} cores ({when}); {pillow}. Times are medians, differences ΔEOK×100.
-Ratios are Huvren over the other unless the row says otherwise; a budget is a ratio, or ms or s where the row names them.
+Ratios are Huvren over the other unless the row says otherwise; a budget is a ratio, or ms or s where the row names them. Those grow
+and shrink with a fixed piece of work that is timed beside the row (×1 is a quiet machine; `bench/yardstick.py`), and where other
+programs or the computer beneath had much of the processors a row that is over says “busy”. Whatever got worse by more than a tenth
+since the table before says so. Behind each row: what the benchmark's own processes took since the row before.
 
-| what | measured | ratio | budget | |
-|---|---|---|---|---|
+| what | measured | ratio | budget | | meanwhile |
+|---|---|---|---|---|---|
 """
+WATCH = Watch()
+EARLIER = earlier_rows(WRITTEN)
+WORSE = 1.1
+APART = "\n## The first start"
+"""By so much a ratio may grow before it is said."""
 
 
-def report(what: str, measured: str, ratio: float, budget: float, at_least: bool = False) -> None:
-    """One row of the table."""
+def report(what: str, measured: str, ratio: float, budget: float, at_least: bool = False, timed: bool = False) -> None:
+    """One row of the table.
+
+    timed : it is judged by the clock and not against something else in the same run, so that the budget grows and shrinks with the
+    yardstick, and a busy machine is not judged
+    """
+    meanwhile = WATCH.since_last()
+    words = [str(meanwhile)]
+    if timed:
+        stick = yardstick()
+        ratio /= stick
+        measured += f" (×{stick:.2f})"
     holds = ratio >= budget if at_least else ratio <= budget
     sign = "≥" if at_least else "≤"
-    print(f"{what:<58} {measured:<34} {ratio:7.3f}  {sign} {budget:<5g} {'ok' if holds else 'OVER'}", flush=True)
-    ROWS.append(f"| {what} | {measured} | {ratio:.3f} | {sign} {budget:g} | {'' if holds else 'over'} |")
+    verdict = "busy" if timed and not holds and meanwhile.is_busy else "" if holds else "over"
+    before = EARLIER.get(what)
+    if before is not None and not at_least and ratio > WORSE * before:
+        words.insert(0, f"was {before:.3f}")
+        verdict = f"{verdict} worse".strip()
+    print(f"{what:<58} {measured:<34} {ratio:7.3f}  {sign} {budget:<5g} {verdict.upper() or 'ok':<6} {'; '.join(words)}", flush=True)
+    ROWS.append(f"| {what} | {measured} | {ratio:.3f} | {sign} {budget:g} | {verdict} | {'; '.join(words)} |")
+    WATCH.since_last()
 
 
 def note(what: str, measured: str) -> None:
     """A row without a budget."""
     print(f"{what:<58} {measured}", flush=True)
-    ROWS.append(f"| {what} | {measured} | | | |")
+    ROWS.append(f"| {what} | {measured} | | | | |")
 
 
 def medians(*calls: Callable[[], object], runs: int = 9) -> list[float]:
@@ -193,6 +218,15 @@ def growth() -> None:
     texts.measure(report)
 
 
+def served(measure: Callable[..., None], *given: object) -> None:
+    """A part in which a server and a browser of ours are at work besides, which are no others."""
+    WATCH.serves = True
+    try:
+        measure(*given)
+    finally:
+        WATCH.serves = False
+
+
 PARTS = {
     "quality": quality, "speed": speed, "dithering": dithering, "conversion": conversion, "growth": growth,
     "color": lambda: color.measure(report, note, benchmark_pictures()),
@@ -201,19 +235,23 @@ PARTS = {
     "ramps": lambda: ramps.measure(report),
     "checks": lambda: checks.measure(report, medians), "formats": lambda: formats.measure(report, medians),
     "scale": lambda: scale.measure(report), "commands": lambda: command_line.measure(report, medians),
-    "trash": lambda: trash.measure(report, note), "files": lambda: file_to_file(report, megapixels(24)),
-    "server": lambda: server.measure(report, megapixels(2)), "hands": lambda: hands.measure(report),
-    "kills": lambda: kills.measure(report),
+    "trash": lambda: served(trash.measure, report, note), "files": lambda: file_to_file(report, megapixels(24)),
+    "server": lambda: served(server.measure, report, megapixels(2)), "hands": lambda: served(hands.measure, report),
+    "kills": lambda: served(kills.measure, report),
 }  # fmt: skip
+
+
+def write_table() -> None:
+    """The rows so far in place of those in the file; what was measured apart stands behind them and stays."""
+    head = HEAD.format(cores=os.cpu_count(), when=time.strftime("%Y-%m-%d"), pillow=f"Pillow {PIL.__version__}")
+    _, mark, apart = WRITTEN.read_text().partition(APART)
+    WRITTEN.write_text(head + "\n".join(ROWS) + "\n" + mark + apart)
+
 
 if __name__ == "__main__":
     wanted = sys.argv[1:] or list(PARTS)
     print(f"{'what':<58} {'measured':<34} {'ratio':>7}  budget")
     for name in wanted:
         PARTS[name]()
-    if wanted == list(PARTS):
-        head = HEAD.format(cores=os.cpu_count(), when=time.strftime("%Y-%m-%d"), pillow=f"Pillow {PIL.__version__}")
-        # What the soak wrote stands behind the table.
-        _, mark, soaked = WRITTEN.read_text().partition("\n## Fifty artists")
-        WRITTEN.write_text(head + "\n".join(ROWS) + "\n" + mark + soaked)
-        print(f"written: {WRITTEN.name}")
+        if not sys.argv[1:]:
+            write_table()

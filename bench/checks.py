@@ -56,11 +56,11 @@ def measure(report: Callable[..., None], medians: Callable[..., list[float]]) ->
             examine_all(Subject(palette))
 
         seconds = medians(ask, runs=7)[0]
-        report(f"all ten checks on {count:,} swatches / {budget:g} s", f"{seconds * 1e3:.0f} ms", seconds / budget, 1.0)
+        report(f"all ten checks on {count:,} swatches / {budget:g} s", f"{seconds * 1e3:.0f} ms", seconds / budget, 1.0, timed=True)
 
     alike = Palette("P", tuple(Swatch(Color.from_bytes(9, 9, 9), "Same", f"s{number}") for number in range(4096)))
     seconds = medians(lambda: examine_all(Subject(alike)), runs=3)[0]
-    report("all ten checks on 4,096 swatches of one color / 5 s", f"{seconds * 1e3:.0f} ms", seconds / 5, 1.0)
+    report("all ten checks on 4,096 swatches of one color / 5 s", f"{seconds * 1e3:.0f} ms", seconds / 5, 1.0, timed=True)
 
 
 def in_browser(report: Callable[..., None], page: Any, base: str, palette: str) -> None:
@@ -73,7 +73,7 @@ def in_browser(report: Callable[..., None], page: Any, base: str, palette: str) 
     page.wait_for_timeout(800)
     times = [page.evaluate(TO_LENS, "a bright room" if turn % 2 else "lightness only") for turn in range(1, 16)][3:]
     median = statistics.median(times)
-    report("a lens over a picture of 2 MP, to pixels / 50 ms", f"{median:.0f} ms", median / 50, 1.0)
+    report("a lens over a picture of 2 MP, to pixels / 50 ms", f"{median:.0f} ms", median / 50, 1.0, timed=True)
     page.get_by_role("radio", name="no lens").check()
     page.keyboard.press("Escape")
     page.keyboard.press("5")
@@ -93,4 +93,4 @@ def in_browser(report: Callable[..., None], page: Any, base: str, palette: str) 
     page.mouse.up()
     times = times[3:]
     median = statistics.median(times)
-    report("a color dragged, to the check's picture / 150 ms", f"{median:.0f} ms", median / 150, 1.0)
+    report("a color dragged, to the check's picture / 150 ms", f"{median:.0f} ms", median / 150, 1.0, timed=True)

@@ -70,7 +70,7 @@ class Hands:
             self.page.wait_for_timeout(rest_ms)
             taken.append(max([16.0, *self.page.evaluate("events")]))
         median = statistics.median(taken)
-        self.report(f"{what} / {budget_ms:g} ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / budget_ms, 1.0)
+        self.report(f"{what} / {budget_ms:g} ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / budget_ms, 1.0, timed=True)
 
     def longest(self, what: str, budget_ms: float, act: Callable[[], object]) -> None:
         """The longest task of the page's own thread while something goes on."""
@@ -78,7 +78,7 @@ class Hands:
         act()
         self.page.wait_for_timeout(300)
         worst = max([0.0, *self.page.evaluate("tasks")])
-        self.report(f"{what}, longest task / {budget_ms:g} ms", f"{worst:.0f} ms", worst / budget_ms, 1.0)
+        self.report(f"{what}, longest task / {budget_ms:g} ms", f"{worst:.0f} ms", worst / budget_ms, 1.0, timed=True)
 
     def click(self, turn: int) -> None:
         cells = self.page.evaluate(SEEN)
@@ -94,7 +94,7 @@ class Hands:
             taken.append(self.page.evaluate("window.seen - window.pressed"))
             self.page.wait_for_timeout(1500)
         median = statistics.median(taken)
-        self.report(f"{what} / {budget_ms:g} ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / budget_ms, 1.0)
+        self.report(f"{what} / {budget_ms:g} ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / budget_ms, 1.0, timed=True)
 
     def rename(self, turn: int) -> None:
         self.page.keyboard.press("F2")
@@ -213,7 +213,7 @@ def _elsewhere(report: Callable[..., None], first: Page, second: Page) -> None:
         second.wait_for_function("() => window.seen > 0")
         taken.append(second.evaluate("window.seen") - made)
     median = statistics.median(taken)
-    report("a step seen at another browser / 1,000 ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / 1000, 1.0)
+    report("a step seen at another browser / 1,000 ms", f"{median:.0f} ms, worst {max(taken):.0f}", median / 1000, 1.0, timed=True)
 
 
 def measure(report: Callable[..., None]) -> None:

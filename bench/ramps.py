@@ -53,14 +53,14 @@ def measure(report: Callable[..., None]) -> None:
                 ramp.shown(ramp.shares(1024))
                 times.append(time.perf_counter() - begun)
             slowest = max(slowest, statistics.median(times[3:]))
-    report("ramp, 1,024 steps over 64 stops, slowest of all / 5 ms", f"{slowest * 1e3:.2f} ms", slowest / 0.005, 1.0)
+    report("ramp, 1,024 steps over 64 stops, slowest of all / 5 ms", f"{slowest * 1e3:.2f} ms", slowest / 0.005, 1.0, timed=True)
     few = tuple(Stop(parse_color(code)) for code in ("#262b5c", "#2bb5a0", "#ffd478"))
     shares = np.linspace(0, 1, 256)
     begun = time.perf_counter()
     for _ in range(1000):
         Ramp(few, Lane.of("oklab")).shown(shares)
     spent = time.perf_counter() - begun
-    report("ramps, 1,000 of 256 steps / 1 s", f"{spent * 1e3:.0f} ms", spent, 1.0)
+    report("ramps, 1,000 of 256 steps / 1 s", f"{spent * 1e3:.0f} ms", spent, 1.0, timed=True)
     smooth = Ramp(few[::2], Lane.of("oklab"), SPACINGS["even"])
     report("even spacing, 256 steps, largest / mean step", "", evenness(smooth, 256).exact, 1.02)
     corner = replace(smooth, stops=few)
@@ -89,4 +89,4 @@ def in_browser(report: Callable[..., None], page: Any, base: str) -> None:
     page.wait_for_timeout(2500)
     times = [page.evaluate(TO_PIXELS, "ArrowRight" if turn % 2 else "ArrowLeft") for turn in range(31)][5:]
     median = statistics.median(times)
-    report(f"ramp, a stop moved to the pixels of {LANES} lanes / 50 ms", f"{median:.0f} ms", median / 50, 1.0)
+    report(f"ramp, a stop moved to the pixels of {LANES} lanes / 50 ms", f"{median:.0f} ms", median / 50, 1.0, timed=True)

@@ -34,12 +34,12 @@ def measure(report: Callable[..., None]) -> None:
     begun = time.perf_counter()
     left = len(MergeNearTwins(tolerance=4).apply(palette).palette.swatches)
     seconds = time.perf_counter() - begun
-    report(f"merge {MERGED:,} swatches within ΔE 4, to {left:,} / 2 s", f"{seconds * 1e3:.0f} ms", seconds / 2, 1.0)
+    report(f"merge {MERGED:,} swatches within ΔE 4, to {left:,} / 2 s", f"{seconds * 1e3:.0f} ms", seconds / 2, 1.0, timed=True)
     SmoothOrder().apply(random_palette(64))
     begun = time.perf_counter()
     SmoothOrder().apply(random_palette(1024))
     seconds = time.perf_counter() - begun
-    report("smooth order of 1,024 swatches / 2 s", f"{seconds * 1e3:.0f} ms", seconds / 2, 1.0)
+    report("smooth order of 1,024 swatches / 2 s", f"{seconds * 1e3:.0f} ms", seconds / 2, 1.0, timed=True)
 
 
 def in_browser(report: Callable[..., None], page: Page, base: str) -> None:
@@ -47,7 +47,13 @@ def in_browser(report: Callable[..., None], page: Page, base: str) -> None:
     rounds = [_round(page, base) for _ in range(ROUNDS)]
     for what in rounds[0]:
         milliseconds = statistics.median(each[what] for each in rounds)
-        report(f"20,000 swatches, longest stall: {what} / {STALL_MS} ms", f"{milliseconds:.0f} ms", milliseconds / STALL_MS, 1.0)
+        report(
+            f"20,000 swatches, longest stall: {what} / {STALL_MS} ms",
+            f"{milliseconds:.0f} ms",
+            milliseconds / STALL_MS,
+            1.0,
+            timed=True,
+        )
 
 
 def _round(page: Page, base: str) -> dict[str, float]:

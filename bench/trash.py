@@ -60,11 +60,17 @@ def measure(report: Callable[..., None], note: Callable[[str, str], None]) -> No
     begun = time.perf_counter()
     removed = library.empty_trash(artist)
     took = time.perf_counter() - begun
-    report(f"one artist's trash of {PALETTES:,} palettes / {BUDGET_S:g} s", f"{took * 1e3:.0f} ms; {removed}", took / BUDGET_S, 1.0)
+    report(
+        f"one artist's trash of {PALETTES:,} palettes / {BUDGET_S:g} s",
+        f"{took * 1e3:.0f} ms; {removed}",
+        took / BUDGET_S,
+        1.0,
+        timed=True,
+    )
     begun = time.perf_counter()
     maps = cleaning.collect_maps(artist.pk, cleaning.timezone.now())
     took = time.perf_counter() - begun
-    report(f"one artist's unnamed maps / {BUDGET_S:g} s", f"{took * 1e3:.0f} ms; {maps} maps", took / BUDGET_S, 1.0)
+    report(f"one artist's unnamed maps / {BUDGET_S:g} s", f"{took * 1e3:.0f} ms; {maps} maps", took / BUDGET_S, 1.0, timed=True)
     begun = time.perf_counter()
     found = cleaning.clean(dry_run=True)
     took = time.perf_counter() - begun

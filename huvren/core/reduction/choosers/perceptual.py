@@ -17,7 +17,9 @@ from huvren.core.reduction.choosers.chooser import CHOOSERS, Brief, Chooser, okl
 from huvren.core.reduction.nearest import order_centers, search
 
 SLICES = 128
-PLAIN_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 8, 6, 3, 6
+PLAIN_ROUNDS, SAMPLE_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 4, 6, 16, 3, 4
+MOST_FAILED, PAYS, HOPEFUL = 4, 0.9995, 1.0
+SOFTNESS = 0.25
 
 
 @njit(cache=True)
@@ -173,10 +175,10 @@ def split_tree(places: Floats, weights: Floats, counts: Sequence[int]) -> list[F
 
 @njit(parallel=True, cache=True)
 def _round(points, weights, centers, orders, distances, labels, softening, parts):
-    """One k-means round: new labels; per center the weighted sum of places, their weight, the error Σ w·d, and the
+    """One k-means round: new labels; per center the sum of places as they pull, that pull, the error Σ w·d and the weight, and the
     point with the largest w·d²."""
     count = centers.shape[0]
-    sums = np.zeros((parts, count, 5))
+    sums = np.zeros((parts, count, 6))
     worst = np.zeros((parts, count, 2))
     total = points.shape[0]
     for part in prange(parts):
@@ -186,6 +188,7 @@ def _round(points, weights, centers, orders, distances, labels, softening, parts
             labels[i] = best
             weight = weights[i]
             sums[part, best, 4] += weight * span
+            sums[part, best, 5] += weight
             error = weight * span * span
             if error > worst[part, best, 0]:
                 worst[part, best, 0] = error
@@ -199,7 +202,7 @@ def _round(points, weights, centers, orders, distances, labels, softening, parts
     return sums, worst
 
 
-ENOUGH, ENOUGH_EACH = 12_000, 100
+ENOUGH, ENOUGH_EACH = 8_000, 100
 """Points, in all and for each center, that suffice to find out where the centers belong; the last rounds take all."""
 SPLIT_ENOUGH = 16_000
 """Points that suffice for the first split, which only says where to begin."""
@@ -237,7 +240,7 @@ class Means:
             self.places, self.weights, self.centers, orders, self.gaps, self.labels, np.float32(softening), get_num_threads()
         )
         merged = sums.sum(axis=0)
-        self.weight, self.error = merged[:, 3], merged[:, 4]
+        self.weight, self.error = merged[:, 5], merged[:, 4]
         part = worst[:, :, 0].argmax(axis=0)
         self.worst = worst[part, np.arange(len(part)), 1].astype(np.int64)
         moved = merged[:, 3] > 0
@@ -249,11 +252,11 @@ class Means:
             self.centers[center] = self.places[self.worst[cluster]]
         return float(np.abs(self.centers - before).max(initial=0))
 
-    def relocate(self) -> bool:
-        """Move centers that are cheap to lose into clusters with much error; whether any was moved.
+    def relocate(self, most: int, skipped: int = 0) -> bool:
+        """Move centers that are cheap to lose into clusters with much error, `most` of them; whether any was moved.
 
         Losing a center costs about its weight times the gap to its neighbor; splitting a cluster saves about a third
-        of its error.
+        of its error. skipped : so many of the cheapest, that have been tried.
         """
         if self.gaps.shape[1] < 2:
             return False
@@ -261,8 +264,8 @@ class Means:
         cost[: self.fixed] = np.inf
         givers, takers = np.argsort(cost, kind="stable"), np.argsort(-self.error, kind="stable")
         any_moved = False
-        for giver, taker in zip(givers[: max(1, len(cost) // 10)], takers, strict=False):
-            if giver == taker or cost[giver] > self.error[taker] / 3:
+        for giver, taker in zip(givers[skipped : skipped + most], takers, strict=False):
+            if giver == taker or cost[giver] > HOPEFUL * self.error[taker]:
                 break
             self.centers[giver] = self.places[self.worst[taker]]
             any_moved = True
@@ -307,18 +310,24 @@ def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floa
                 break
 
     settle(PLAIN_ROUNDS)
-    best, kept = float(means.error.sum()), means.centers.copy()
+    softening = max(SOFTNESS * float(means.error.sum()) / float(means.weights.sum()), 1e-4)
+    settle(SAMPLE_ROUNDS, softening)
+    best, kept, failed = float(means.error.sum()), means.centers.copy(), 0
+    most = max(1, len(centers) // 10)
     for _ in range(RELOCATIONS):
-        if not means.relocate():
+        if not means.relocate(1 if failed else most, max(0, failed - 1)):
             break
-        settle(RELOCATED_ROUNDS)
+        settle(RELOCATED_ROUNDS, softening)
         error = float(means.error.sum())
-        if error >= best:
-            means.centers = kept
+        if error < best * PAYS:
+            best, kept, failed = error, means.centers.copy(), 0
+            continue
+        failed += 1
+        if failed == MOST_FAILED:
             break
-        best, kept = error, means.centers.copy()
-    softening = max(0.25 * best / float(means.weights.sum()), 1e-4)
-    means = begin(slice(None), means.centers)
+        means.centers = kept.copy()
+        means.step(softening)
+    means = begin(slice(None), kept)
     settle(SOFT_ROUNDS, softening)
     return means.centers
 

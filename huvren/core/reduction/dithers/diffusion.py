@@ -18,8 +18,14 @@ Kernel = tuple[tuple[int, int, int], ...]
 """(rows down, columns onward, parts); the divisor is given apart, as the parts need not add up to it."""
 
 SAMPLED = 10_000
-REACH = 4.0
-"""How far passed-on error may carry a channel, in typical distances between the picture's colors and the palette."""
+REACH, REACH_OF_FEW, FEW = 3.0, 4.0, 3
+"""How far passed-on error may carry a channel, in typical distances between the picture's colors and the palette; further where
+there are so few colors that every tone between them needs it. Narrower costs pictures whose tones lie far apart; wider ones with
+colors that no mixture reaches, whose error runs into what is beside them."""
+
+
+def _reach(target: Target) -> float:
+    return REACH_OF_FEW if len(target.rgb) <= FEW else REACH
 
 
 def _sample(target: Target) -> slice:
@@ -63,7 +69,7 @@ def carrying_range(target: Target) -> Floats:
     """
     histogram = target.histogram
     every = max(1, histogram.distinct // SAMPLED)
-    reach = REACH * _mean_gap(histogram.colors, histogram.counts, target.rgb, target.nearest, every) + 1 / 255
+    reach = _reach(target) * _mean_gap(histogram.colors, histogram.counts, target.rgb, target.nearest, every) + 1 / 255
     coded = np.arange(256) / 255
     light = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1))
     values: Floats = np.clip(light, LOWEST, HIGHEST).astype(np.float32)
@@ -86,7 +92,7 @@ def carrying_reach(target: Target) -> Floats:
     """
     histogram, few = target.histogram, _sample(target)
     gaps = np.abs(histogram.oklab[few] - target.oklab[target.nearest[few]])
-    reach: Floats = REACH * np.average(gaps, axis=0, weights=histogram.counts[few]).astype(np.float32) + np.float32(0.004)
+    reach: Floats = _reach(target) * np.average(gaps, axis=0, weights=histogram.counts[few]).astype(np.float32) + np.float32(0.004)
     return reach
 
 

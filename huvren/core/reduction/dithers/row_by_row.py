@@ -286,18 +286,18 @@ def _gather(errors, taps, step, gathered, adds):
 
 LAB_LEVELS, LAB_SIDE = 64, 32
 """Steps of lightness, and of a and b, in the OKLab grid."""
-LAB_WIDE = 0.36
-"""Ends of a and b in the OKLab grid; sRGB reaches to 0.32, and what error carries beyond counts as the end."""
-_LAB_STEPS = np.float32((LAB_SIDE - 1) / (2 * LAB_WIDE))
+LOWEST_A, LOWEST_B, LAB_WIDE = -0.26, -0.34, 0.56
+"""Where a and b begin in the OKLab grid, and how far it goes on; sRGB lies within; what error carries beyond counts as the end."""
+_LAB_STEPS = np.float32((LAB_SIDE - 1) / LAB_WIDE)
 
 
 @njit(inline="always")
 def _lab_cell(lightness, a, b):
     """Grid cell of a color inside the grid."""
-    half, wide = np.float32(0.5), np.float32(LAB_WIDE)
+    half = np.float32(0.5)
     first = np.uint32(np.int32(lightness * np.float32(LAB_LEVELS - 1) + half))
-    second = np.uint32(np.int32((a + wide) * _LAB_STEPS + half))
-    third = np.uint32(np.int32((b + wide) * _LAB_STEPS + half))
+    second = np.uint32(np.int32((a - np.float32(LOWEST_A)) * _LAB_STEPS + half))
+    third = np.uint32(np.int32((b - np.float32(LOWEST_B)) * _LAB_STEPS + half))
     return np.uint32((first << 10) | (second << 5) | third)
 
 
@@ -334,7 +334,8 @@ def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop
     errors = np.zeros((3, 3, width + 2 * REACH), dtype=np.float32)
     here = np.zeros((3, width), dtype=np.float32)
     row = np.zeros((3, width), dtype=np.float32)
-    zero, one, wide = np.float32(0), np.float32(1), np.float32(LAB_WIDE)
+    zero, one = np.float32(0), np.float32(1)
+    low_a, low_b, wide = np.float32(LOWEST_A), np.float32(LOWEST_B), np.float32(LAB_WIDE)
     span, offset = np.float32(SPAN), np.float32(OFFSET)
     reach0, reach1, reach2 = reach[0], reach[1], reach[2]
     next1, next2 = kernel[0, REACH + 1], kernel[0, REACH + 2]
@@ -377,8 +378,8 @@ def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop
                 a, b, c = row[0, place], row[1, place], row[2, place]
                 least0, least1, least2 = a - reach0, b - reach1, c - reach2
                 most0, most1, most2 = a + reach0, b + reach1, c + reach2
-                under0, under1, under2 = zero, -wide, -wide
-                over0, over1, over2 = one, wide, wide
+                under0, under1, under2 = zero, low_a, low_b
+                over0, over1, over2 = one, low_a + wide, low_b + wide
             else:
                 byte0 = value & np.uint32(255)
                 byte1 = (value >> np.uint32(8)) & np.uint32(255)
@@ -402,8 +403,8 @@ def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop
                 elif entry == UNMET:
                     steps = np.float32(1) / _LAB_STEPS
                     p = np.float32(cell >> np.uint32(10)) / np.float32(LAB_LEVELS - 1)
-                    q = np.float32((cell >> np.uint32(5)) & np.uint32(31)) * steps - wide
-                    r = np.float32(cell & np.uint32(31)) * steps - wide
+                    q = np.float32((cell >> np.uint32(5)) & np.uint32(31)) * steps + low_a
+                    r = np.float32(cell & np.uint32(31)) * steps + low_b
                     guess = np.int64(nearest[rank_of(value & np.uint32(0xFFFFFF), bits, ranks)])
                     guess = descend(p, q, r, guess, oklab, orders[:, :NEIGHBORS])
                     lab_cells[cell] = guess
