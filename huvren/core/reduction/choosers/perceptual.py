@@ -1,9 +1,9 @@
 """Perceptual split: variance-minimizing splits in OKLab, then weighted k-means; deterministic.
 
 Splits follow the principal axis of each box (Orchard and Bouman 1991) at the place that lowers the squared error
-most (Wu 1991), the box with the largest gain first. k-means then runs on the weighted points; its last rounds
-weight each point by one over its distance (Weiszfeld), since the figure an artist reads is the mean difference and
-not the mean square.
+most (Wu 1991), the box with the largest gain first. k-means then runs on a sample of the weighted points; its later
+rounds, and the last ones on all of them, weight each point by one over its distance (Weiszfeld), since the figure an
+artist reads is the mean difference and not the mean square. By that figure, too, single centers are put elsewhere.
 """
 
 from collections.abc import Sequence
@@ -19,7 +19,10 @@ from huvren.core.reduction.nearest import order_centers, search
 SLICES = 128
 PLAIN_ROUNDS, SAMPLE_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 4, 6, 16, 3, 4
 MOST_FAILED, PAYS, HOPEFUL = 4, 0.9995, 1.0
+"""Moves of centers in a row that did not pay, after which no other is tried; to what share a move must bring the error to pay;
+and what losing the center may cost, as a share of the error of the cluster that it goes to, for the move to be tried."""
 SOFTNESS = 0.25
+"""Distance below which a color pulls no harder, as a share of the mean distance."""
 
 
 @njit(cache=True)
@@ -255,8 +258,8 @@ class Means:
     def relocate(self, most: int, skipped: int = 0) -> bool:
         """Move centers that are cheap to lose into clusters with much error, `most` of them; whether any was moved.
 
-        Losing a center costs about its weight times the gap to its neighbor; splitting a cluster saves about a third
-        of its error. skipped : so many of the cheapest, that have been tried.
+        Losing a center costs about its weight times the gap to its neighbor; what splitting a cluster saves shows only when all
+        have settled. skipped : so many of the cheapest, that have been tried.
         """
         if self.gaps.shape[1] < 2:
             return False
@@ -275,8 +278,8 @@ class Means:
 def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floats:
     """Weighted k-means from the given (k, 3) centers; the first `fixed` of them do not move.
 
-    On a sample: rounds of plain k-means, then relocations that are taken back where they do not pay; then, on all points, rounds
-    that aim at the mean distance instead of the mean square.
+    On a sample: rounds of plain k-means, then such as aim at the mean distance instead of the mean square, and relocations that
+    are taken back where they do not pay; then, on all points, rounds that aim at the mean distance.
 
     Parameters
     ----------
