@@ -431,6 +431,20 @@ def test_a_color_of_the_palette_is_always_its_own_nearest(colors: list[tuple[int
     assert np.array_equal(diffuse(target_of(rgba, palette), fs.KERNEL, 16), np.arange(len(palette))[None].repeat(3, axis=0))
 
 
+def test_of_equal_colors_the_first_is_taken() -> None:
+    """A palette that is painted with as it is may hold one twice."""
+    palette = np.array([[90, 10, 10], [90, 10, 10], [91, 10, 10], [91, 10, 10]], np.uint8)
+    assert near(palette, LINEAR_OF_BYTE[palette]) == [0, 0, 2, 2]
+
+
+def test_error_goes_further_where_there_are_three_colors_or_fewer() -> None:
+    rgba = opaque(plate_lamplight()[150:170, 300:330])
+    three = target_of(rgba, np.array([[10, 8, 20], [200, 120, 40], [244, 240, 214]], np.uint8))
+    four = target_of(rgba, np.array([[10, 8, 20], [200, 120, 40], [244, 240, 214], [245, 240, 214]], np.uint8))
+    assert carrying_reach(three) == pytest.approx(carrying_reach(four) * 4 / 3, rel=0.2)
+    assert (carrying_range(three)[:100, 2] > carrying_range(four)[:100, 2]).all()
+
+
 @pytest.mark.parametrize(
     ("name", "rows", "divisor"),
     [
