@@ -47,21 +47,29 @@ def browser() -> Iterator[Browser]:
 
 
 class InFlight:
-    """Requests that the tests' server is at work on: Django says when each begins and ends."""
+    """Requests that the tests' server is at work on: Django says when each begins and ends.
+
+    It does not say so of one whose window is closed before its body is read: then its thread ends with the connection.
+    """
 
     def __init__(self) -> None:
-        self.count = 0
+        self._threads: set[threading.Thread] = set()
         self._lock = threading.Lock()
         request_started.connect(self._begins)
         request_finished.connect(self._ends)
 
+    @property
+    def count(self) -> int:
+        with self._lock:
+            return sum(thread.is_alive() for thread in self._threads)
+
     def _begins(self, **_: Any) -> None:
         with self._lock:
-            self.count += 1
+            self._threads.add(threading.current_thread())
 
     def _ends(self, **_: Any) -> None:
         with self._lock:
-            self.count -= 1
+            self._threads.discard(threading.current_thread())
 
 
 @pytest.fixture(scope="session")

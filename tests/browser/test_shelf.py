@@ -175,6 +175,7 @@ def test_what_is_selected_goes_once_or_stays_selected(page: Page, reached: bool)
     bar.get_by_role("button", name="Trash").click()
     expect(bar.get_by_role("button", name="Trash")).to_be_disabled()
     page.keyboard.press("Enter")
+    until(lambda: page.title() and waiting)
     assert len(waiting) == 1
     if reached:
         waiting[0].continue_()
