@@ -8,6 +8,7 @@ from playwright.sync_api import Page, Route, expect
 from tests.browser.conftest import bring_in
 from tests.browser.test_care import scan
 from tests.browser.test_gathering import typed
+from tests.waiting import until
 
 
 def shown(page: Page) -> list[str]:
