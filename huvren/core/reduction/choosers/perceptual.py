@@ -18,6 +18,8 @@ from huvren.core.reduction.nearest import order_centers, search
 
 SLICES = 128
 PLAIN_ROUNDS, SAMPLE_ROUNDS, RELOCATIONS, RELOCATED_ROUNDS, SOFT_ROUNDS = 4, 6, 16, 3, 4
+MOST_RELOCATED = 128_000
+"""Points of all relocations together: fewer are tried where there are many colors, and with them many points."""
 MOST_FAILED, PAYS, HOPEFUL = 4, 0.9995, 1.0
 """Moves of centers in a row that did not pay, after which no other is tried; to what share a move must bring the error to pay;
 and what losing the center may cost, as a share of the error of the cluster that it goes to, for the move to be tried."""
@@ -317,7 +319,7 @@ def refine(places: Floats, weights: Floats, centers: Floats, fixed: int) -> Floa
     settle(SAMPLE_ROUNDS, softening)
     best, kept, failed = float(means.error.sum()), means.centers.copy(), 0
     most = max(1, len(centers) // 10)
-    for _ in range(RELOCATIONS):
+    for _ in range(min(RELOCATIONS, MOST_RELOCATED // len(means.places))):
         if not means.relocate(1 if failed else most, max(0, failed - 1)):
             break
         settle(RELOCATED_ROUNDS, softening)
