@@ -99,22 +99,36 @@ def _grid(height: int, width: int, rows: int, columns: int, tile: tuple[int, int
     return [(top, left) for top in starts(height, rows, tile[0]) for left in starts(width, columns, tile[1])]
 
 
+@njit(parallel=True, cache=True)
+def _light_of_squares(pixels, width, threshold, linear, step, tops, bottoms, lefts, rights, sums):
+    """Linear light and number of the opaque pixels of each square, every `step`-th either way, into (rows, columns, 4)."""
+    for row in prange(tops.size):
+        for y in range(tops[row], bottoms[row]):
+            for column in range(lefts.size):
+                for x in range(lefts[column], rights[column]):
+                    value = pixels[y * step * width + x * step]
+                    if value >> np.uint32(24) >= threshold:
+                        sums[row, column, 0] += linear[value & np.uint32(255)]
+                        sums[row, column, 1] += linear[(value >> np.uint32(8)) & np.uint32(255)]
+                        sums[row, column, 2] += linear[(value >> np.uint32(16)) & np.uint32(255)]
+                        sums[row, column, 3] += 1
+
+
 def _kinds(frame: Framed, corners: Sequence[tuple[int, int]], rows: int, columns: int) -> tuple[Integers, Integers]:
     """(n,) the color of each block that is rarest in the frame, as the number of a cell of OKLab, and how often that is there.
 
     Looked at in small squares; −1 for a block that is clear.
     """
-    small = frame.rgba[::LOOKED_AT, ::LOOKED_AT]
-    seen = small[..., 3] >= frame.histogram.alpha_threshold
-    light = np.dstack([LINEAR_OF_BYTE[small[..., :3]] * seen[..., None], seen]).astype(np.float64)
-    sums = np.zeros((small.shape[0] + 1, small.shape[1] + 1, 4))
-    sums[1:, 1:] = light.cumsum(axis=0).cumsum(axis=1)
     down, across = np.linspace(0, rows, PARTS + 1), np.linspace(0, columns, PARTS + 1)
-    tops, lefts = (np.array(corners)[:, axis, None] for axis in (0, 1))
+    tops, lefts = (np.array(sorted({corner[axis] for corner in corners}))[:, None] for axis in (0, 1))
     ys, xs = ((edge / LOOKED_AT).round().astype(np.int64) for edge in (tops + down, lefts + across))
-    ys, xs = np.minimum(ys, small.shape[0]), np.minimum(xs, small.shape[1])
-    at = sums[ys[:, :, None], xs[:, None, :]]
-    inner = at[:, 1:, 1:] - at[:, :-1, 1:] - at[:, 1:, :-1] + at[:, :-1, :-1]
+    ys, xs = (np.minimum(edge, -(-side // LOOKED_AT)) for edge, side in zip((ys, xs), frame.rgba.shape[:2], strict=True))
+    sums = np.zeros((len(tops) * PARTS, len(lefts) * PARTS, 4))
+    _light_of_squares(
+        as_words(frame.rgba), frame.rgba.shape[1], np.uint32(frame.histogram.alpha_threshold), LINEAR_OF_BYTE, LOOKED_AT,
+        ys[:, :-1].ravel(), ys[:, 1:].ravel(), xs[:, :-1].ravel(), xs[:, 1:].ravel(), sums,
+    )  # fmt: skip
+    inner = sums.reshape(len(tops), PARTS, len(lefts), PARTS, 4).swapaxes(1, 2).reshape(-1, PARTS, PARTS, 4)
     counts = inner[..., 3]
     means = inner[..., :3] / np.maximum(counts, 1)[..., None]
     oklab = metric_of(means.reshape(-1, 3).astype(np.float32))[0]
