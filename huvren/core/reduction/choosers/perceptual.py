@@ -207,7 +207,7 @@ def _round(points, weights, centers, orders, distances, labels, softening, parts
     return sums, worst
 
 
-ENOUGH, ENOUGH_EACH = 8_000, 100
+ENOUGH, ENOUGH_EACH = 12_000, 100
 """Points, in all and for each center, that suffice to find out where the centers belong; the last rounds take all."""
 SPLIT_ENOUGH = 16_000
 """Points that suffice for the first split, which only says where to begin."""
