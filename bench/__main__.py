@@ -48,8 +48,9 @@ since the table before says so. Behind each row: what the benchmark's own proces
 WATCH = Watch()
 EARLIER = earlier_rows(WRITTEN)
 WORSE = 1.1
-APART = "\n## The first start"
 """By so much a ratio may grow before it is said."""
+APART = "\n## The first start"
+"""Where what was measured apart from the table begins."""
 
 
 def report(what: str, measured: str, ratio: float, budget: float, at_least: bool = False, timed: bool = False) -> None:

@@ -10,8 +10,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numba import njit
 
 from huvren.core.color.difference import ciede2000
+from huvren.core.color.kernels import linear_to_rough_oklab32
 from huvren.core.color.spaces import convert
 from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.errors import BadInput, Cancelled
@@ -429,6 +431,20 @@ def test_a_color_of_the_palette_is_always_its_own_nearest(colors: list[tuple[int
     assert near(palette, LINEAR_OF_BYTE[palette]) == list(range(len(palette)))
     rgba = opaque(palette[None].repeat(3, axis=0))
     assert np.array_equal(diffuse(target_of(rgba, palette), fs.KERNEL, 16), np.arange(len(palette))[None].repeat(3, axis=0))
+
+
+@njit
+def _roughly(light: np.ndarray, result: np.ndarray) -> None:
+    for row in range(len(light)):
+        result[row, 0], result[row, 1], result[row, 2] = linear_to_rough_oklab32(light[row, 0], light[row, 1], light[row, 2])
+
+
+def test_rough_oklab_is_as_near_as_it_says() -> None:
+    light = np.random.default_rng(4).random((50_000, 3)).astype(np.float32) ** 3
+    light[:2] = [[0, 0, 0], [1, 1, 1]]
+    result = np.empty_like(light)
+    _roughly(light, result)
+    assert np.abs(result - convert(light, "srgb-linear", "oklab")).max() < 1e-4
 
 
 def test_of_equal_colors_the_first_is_taken() -> None:

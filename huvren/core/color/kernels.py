@@ -106,7 +106,7 @@ def cube_root32(value):
 
 @njit(inline="always")
 def rough_cube_root32(value):
-    """The same with one step, to about two parts in ten thousand: to compare distances by, where a division less counts."""
+    """The same with one step, to about three parts in a hundred thousand: to compare distances by, where a division less counts."""
     third, offset = np.float32(1 / 3), np.float32(709921077)
     guess = np.int32(np.float32(np.float32(value).view(np.int32)) * third + offset).view(np.float32)
     cubed, two = guess * guess * guess, np.float32(2)
@@ -133,7 +133,7 @@ def linear_to_oklab32(red, green, blue):
 
 @njit(inline="always")
 def linear_to_rough_oklab32(red, green, blue):
-    """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 3e-4 of the exact one."""
+    """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 1e-4 of the exact one."""
     long = rough_cube_root32(P00 * red + P01 * green + P02 * blue)
     medium = rough_cube_root32(P10 * red + P11 * green + P12 * blue)
     short = rough_cube_root32(P20 * red + P21 * green + P22 * blue)

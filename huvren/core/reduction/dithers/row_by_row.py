@@ -159,16 +159,10 @@ def diffuse_rows(
                 # Both rows at once, line by line, so that neither waits where the other could go on.
                 at, under = np.uint64(column), np.uint64(follower)
                 upper, lower = upper_words[at], lower_words[under]
-                i0, i1, i2 = (
-                    (upper & np.uint32(1023)) << two,
-                    (upper >> np.uint32(8)) & np.uint32(4092),
-                    (upper >> np.uint32(18)) & np.uint32(4092),
-                )
-                j0, j1, j2 = (
-                    (lower & np.uint32(1023)) << two,
-                    (lower >> np.uint32(8)) & np.uint32(4092),
-                    (lower >> np.uint32(18)) & np.uint32(4092),
-                )
+                i0, i1 = (upper & np.uint32(1023)) << two, (upper >> np.uint32(8)) & np.uint32(4092)
+                i2 = (upper >> np.uint32(18)) & np.uint32(4092)
+                j0, j1 = (lower & np.uint32(1023)) << two, (lower >> np.uint32(8)) & np.uint32(4092)
+                j2 = (lower >> np.uint32(18)) & np.uint32(4092)
                 four_at, four_under = at << long_two, under << long_two
                 red = ranges[i0] + upper_here[four_at] + a0
                 green = ranges[i1] + upper_here[four_at + long_one] + a1
@@ -193,45 +187,15 @@ def diffuse_rows(
                         entry = np.int32(parts[_part(low_best, u, v, w, levels)])
                         low_best = entry if entry >= 0 else low_best
                     if best < 0:
-                        best = np.int32(
-                            meet(
-                                red,
-                                green,
-                                blue,
-                                levels,
-                                middles,
-                                points,
-                                units,
-                                regions,
-                                cells,
-                                parts,
-                                channels,
-                                lists,
-                                counts,
-                                room,
-                                near,
-                            )
-                        )
+                        best = np.int32(meet(
+                            red, green, blue, levels, middles, points, units, regions, cells, parts, channels, lists, counts,
+                            room, near,
+                        ))  # fmt: skip
                     if low_best < 0:
-                        low_best = np.int32(
-                            meet(
-                                low_red,
-                                low_green,
-                                low_blue,
-                                levels,
-                                middles,
-                                points,
-                                units,
-                                regions,
-                                cells,
-                                parts,
-                                channels,
-                                lists,
-                                counts,
-                                room,
-                                near,
-                            )
-                        )
+                        low_best = np.int32(meet(
+                            low_red, low_green, low_blue, levels, middles, points, units, regions, cells, parts, channels, lists,
+                            counts, room, near,
+                        ))  # fmt: skip
                 upper_shown[at] = best
                 lower_shown[under] = low_best
                 i0, j0 = np.uint32(best) << two, np.uint32(low_best) << two
@@ -242,24 +206,14 @@ def diffuse_rows(
                 c0, c1, c2 = red * next2, green * next2, blue * next2
                 d0, d1, d2 = low_red * next2, low_green * next2, low_blue * next2
                 upper_errors[four_at], upper_errors[four_at + long_one], upper_errors[four_at + long_two] = red, green, blue
-                lower_errors[four_under], lower_errors[four_under + long_one], lower_errors[four_under + long_two] = (
-                    low_red,
-                    low_green,
-                    low_blue,
-                )
+                lower_errors[four_under], lower_errors[four_under + long_one] = low_red, low_green
+                lower_errors[four_under + long_two] = low_blue
                 column += step
                 follower += step
         _take_row(
-            pixels[y * width : (y + 1) * width],
-            threshold,
-            upper_words[rows],
-            upper_shown[rows],
-            nearest,
-            bits,
-            ranks,
-            transparent,
+            pixels[y * width : (y + 1) * width], threshold, upper_words[rows], upper_shown[rows], nearest, bits, ranks, transparent,
             indices[y],
-        )
+        )  # fmt: skip
         if y + 1 < height:
             _take_row(
                 pixels[(y + 1) * width : (y + 2) * width], threshold, lower_words[rows], lower_shown[rows], nearest, bits, ranks,
@@ -414,9 +368,9 @@ def diffuse_colors(  # noqa: C901  (a kernel: all that a pixel needs in one loop
                     best = np.uint64(found)
             else:
                 p, q, r = p * span + offset, q * span + offset, r * span + offset
-                best = np.uint64(
-                    meet(p, q, r, levels, middles, points, units, regions, cells, parts, channels, lists, counts, room, near)
-                )
+                best = np.uint64(meet(
+                    p, q, r, levels, middles, points, units, regions, cells, parts, channels, lists, counts, room, near,
+                ))  # fmt: skip
             if has_limit and too_far[own, best]:
                 # A color too far from the pixel's own nearest makes specks: the nearest is taken instead.
                 best = own
