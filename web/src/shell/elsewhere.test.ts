@@ -1,7 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { KEYS } from "../api/queries";
-import { keepUp } from "./elsewhere";
+import { keepUp, tellTabs } from "./elsewhere";
 
 const ID = "00000000-0000-4000-8000-000000000001";
 
@@ -108,6 +108,44 @@ describe("what is made elsewhere", () => {
     newest().tell({ what: "step", palette: ID, revision: 6 });
     await wait(500);
     expect(fetched(KEYS.palette(ID))).toBe(1);
+  });
+
+  it("is no step of one's own that is told late, and is one that is taken back elsewhere", async () => {
+    const own = (revision: number) => {
+      queries.setQueryData(KEYS.palette(ID), { id: ID, revision });
+      tellTabs(ID, revision);
+    };
+    const tell = async (revision: number) => {
+      newest().tell({ what: "step", palette: ID, revision });
+      await wait(200);
+    };
+    for (const revision of [5, 6, 7]) own(revision);
+    for (const revision of [5, 6, 7]) await tell(revision);
+    expect(fetched(KEYS.palette(ID)), "each told after the next was made").toBe(0);
+    own(8);
+    await tell(8);
+    await tell(7);
+    expect(fetched(KEYS.palette(ID)), "taken back elsewhere").toBe(1);
+    own(8);
+    await tell(9);
+    expect(fetched(KEYS.palette(ID)), "followed by one elsewhere").toBe(2);
+  });
+
+  it("counts steps that were told before their answer came, and forgets them after an interruption", async () => {
+    const tell = async (revision: number) => {
+      newest().tell({ what: "step", palette: ID, revision });
+      await wait(200);
+    };
+    for (const revision of [5, 6]) newest().tell({ what: "step", palette: ID, revision });
+    queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 6 });
+    for (const revision of [5, 6]) tellTabs(ID, revision);
+    await tell(5);
+    expect(fetched(KEYS.palette(ID)), "both were told: this takes the second back").toBe(1);
+    for (const revision of [7, 8]) tellTabs(ID, revision);
+    queries.setQueryData(KEYS.palette(ID), { id: ID, revision: 8 });
+    newest().tell({ what: "begun" });
+    await tell(7);
+    expect(fetched(KEYS.palette(ID)), "the announcements of 7 and 8 were missed").toBe(2);
   });
 
   it("is fetched whatever it is where nobody knows", async () => {

@@ -17,8 +17,41 @@ function pass(told: Told) {
   channel?.postMessage(told);
 }
 
-/** Tell the other tabs that a palette has come to another step. */
+/** How many steps wait for the other side at most; what is forgotten is only fetched once more. */
+const MOST_WAITING = 64;
+
+/**
+ * Steps that were made here, of one palette, and what was told of them. Both come in the order in which the steps were made, and
+ * either may come first: what is told late of a step that others made here have followed is no news.
+ */
+class OwnSteps {
+  private made: number[] = [];
+  private told: number[] = [];
+
+  make(revision: number) {
+    const place = this.told.lastIndexOf(revision);
+    if (place < 0) this.made = [...this.made, revision].slice(-MOST_WAITING);
+    else this.told = this.told.slice(place + 1);
+  }
+
+  /** Whether what is told is a step that was made here before the newest one. */
+  tell(revision: number): boolean {
+    const place = this.made.indexOf(revision);
+    if (place < 0) this.told = [...this.told, revision].slice(-MOST_WAITING);
+    else this.made = this.made.slice(place + 1);
+    return place >= 0 && this.made.length > 0;
+  }
+}
+const ownSteps = new Map<string, OwnSteps>();
+function own(palette: string) {
+  const steps = ownSteps.get(palette) ?? new OwnSteps();
+  ownSteps.set(palette, steps);
+  return steps;
+}
+
+/** A step of this window was made: other tabs are told, and its announcement is awaited. */
 export function tellTabs(palette: string, revision: number) {
+  own(palette).make(revision);
   pass({ what: "step", palette, revision });
 }
 
@@ -83,6 +116,7 @@ class Palettes {
 /** Keep up with what is made elsewhere while `palette`, or the shelf, is looked at; the function that is answered ends that. */
 export function keepUp(queries: QueryClient, palette: string | null): () => void {
   const palettes = new Palettes(queries);
+  ownSteps.clear();
   const fetchShelf = oneAtATime(() => queries.invalidateQueries({ queryKey: KEYS.shelf }));
   const begun = performance.now();
   let isShelfOld = false;
@@ -95,8 +129,11 @@ export function keepUp(queries: QueryClient, palette: string | null): () => void
     isShelfOld = false;
   };
   const hear = (told: Told) => {
-    if (told.what === "step") palettes.tell(told.palette, told.revision);
-    else if (told.what === "anything" && palette) palettes.tell(palette, null);
+    // After an interruption nobody knows which announcements will never come.
+    if (told.what === "begun" || told.what === "anything") ownSteps.clear();
+    if (told.what === "step") {
+      if (!own(told.palette).tell(told.revision)) palettes.tell(told.palette, told.revision);
+    } else if (told.what === "anything" && palette) palettes.tell(palette, null);
     // A stream that begins with the page, and not after an interruption, has nothing to tell that was not just fetched.
     isShelfOld ||= told.what !== "begun" || performance.now() - begun > FRESH_MS;
     settling ??= setTimeout(settle, SETTLE_MS);
