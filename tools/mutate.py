@@ -211,20 +211,18 @@ def survives(change: Change, copy: Path, each: float, reach: Reach | None = None
         target.write_text(before, encoding="utf-8")
 
 
-def _copied(copy: Path, area: str) -> Path:
-    """A copy of what the tests of an area need of the checkout."""
+def _copied(copy: Path) -> Path:
+    """A copy of what tests need of the checkout: everything that is kept in it, and the packages of the interface."""
     copy.mkdir()
-    names = ["huvren", "tests", "tools", "bench", "docs", "run", "pyproject.toml", "manage.py", "openapi.json"]
-    names += ["requirements.lock", "requirements-dev.lock", "README.md", "CHANGELOG.md", "LICENSE"]
-    for name in [*names, *(["web"] if area == "web" else [])]:
+    kept = subprocess.run(["git", "ls-tree", "--name-only", "HEAD"], cwd=ROOT, capture_output=True, check=True, text=True)
+    for name in kept.stdout.split():
         source = ROOT / name
         if source.is_dir():
             shutil.copytree(source, copy / name, ignore=shutil.ignore_patterns("__pycache__", "node_modules", "dist"))
         else:
             # With its time: what was set up for it stays newer.
             shutil.copy2(source, copy / name)
-    if area == "web":
-        (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
+    (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
     return copy
 
 
@@ -253,7 +251,7 @@ def main() -> int:
     with tempfile.TemporaryDirectory(prefix="huvren-mutate-") as folder:
         copies: queue.Queue[Path] = queue.Queue()
         for number in range(options.processes):
-            copies.put(_copied(Path(folder) / f"copy{number}", options.area))
+            copies.put(_copied(Path(folder) / f"copy{number}"))
         reach = None
         if options.area != "web":
             copy = copies.get()
