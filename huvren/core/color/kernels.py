@@ -119,11 +119,17 @@ Q00, Q01, Q02, Q10, Q11, Q12, Q20, Q21, Q22 = tuple(_B32.ravel())
 
 
 @njit(inline="always")
-def linear_to_oklab32(red, green, blue):
-    """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 1e-6 of the exact one."""
-    long = cube_root32(P00 * red + P01 * green + P02 * blue)
-    medium = cube_root32(P10 * red + P11 * green + P12 * blue)
-    short = cube_root32(P20 * red + P21 * green + P22 * blue)
+def _linear_to_lms32(red, green, blue):
+    """One linear sRGB color, float32 channels, to what the three kinds of cones answer to, as OKLab has it."""
+    return (
+        P00 * red + P01 * green + P02 * blue,
+        P10 * red + P11 * green + P12 * blue,
+        P20 * red + P21 * green + P22 * blue,
+    )
+
+
+@njit(inline="always")
+def _roots_to_oklab32(long, medium, short):
     return (
         Q00 * long + Q01 * medium + Q02 * short,
         Q10 * long + Q11 * medium + Q12 * short,
@@ -132,16 +138,17 @@ def linear_to_oklab32(red, green, blue):
 
 
 @njit(inline="always")
+def linear_to_oklab32(red, green, blue):
+    """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 1e-6 of the exact one."""
+    long, medium, short = _linear_to_lms32(red, green, blue)
+    return _roots_to_oklab32(cube_root32(long), cube_root32(medium), cube_root32(short))
+
+
+@njit(inline="always")
 def linear_to_rough_oklab32(red, green, blue):
     """One linear sRGB color, float32 channels ≥ 0, to float32 OKLab, within 1e-4 of the exact one."""
-    long = rough_cube_root32(P00 * red + P01 * green + P02 * blue)
-    medium = rough_cube_root32(P10 * red + P11 * green + P12 * blue)
-    short = rough_cube_root32(P20 * red + P21 * green + P22 * blue)
-    return (
-        Q00 * long + Q01 * medium + Q02 * short,
-        Q10 * long + Q11 * medium + Q12 * short,
-        Q20 * long + Q21 * medium + Q22 * short,
-    )
+    long, medium, short = _linear_to_lms32(red, green, blue)
+    return _roots_to_oklab32(rough_cube_root32(long), rough_cube_root32(medium), rough_cube_root32(short))
 
 
 decode_srgb_array = vectorize([float64(float64)], cache=True)(decode_srgb.py_func)

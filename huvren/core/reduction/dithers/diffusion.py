@@ -1,18 +1,17 @@
 """Error diffusion with any kernel, in linear light or OKLab, to and fro or one way, with flats left clean.
 
-What the loops of `row_by_row.py` need to know, and which of the two is taken.
+What the loop of `row_by_row.py` needs to know.
 """
 
 import numpy as np
 
-from huvren.core.color.arrays import Bytes, Flags, Floats
+from huvren.core.color.arrays import Bytes, Floats
 from huvren.core.color.transfer import decode_srgb_array
 from huvren.core.compiled import njit
 from huvren.core.reduction.dithers.dither import Target
-from huvren.core.reduction.dithers.near_colors import CELL_LEVELS, HIGHEST, LOWEST, OFFSET, SPAN, near_tables, settle
-from huvren.core.reduction.dithers.row_by_row import diffuse_colors, diffuse_rows, kernel_rows
+from huvren.core.reduction.dithers.near_colors import HIGHEST, LOWEST, SPAN, Grid, grid_of_light, grid_of_oklab, near_table
+from huvren.core.reduction.dithers.row_by_row import diffuse_rows, kernel_rows, rough_oklab, workspace
 from huvren.core.reduction.histogram import LINEAR_OF_BYTE, as_words
-from huvren.core.reduction.nearest import order_centers
 
 Kernel = tuple[tuple[int, int, int], ...]
 """(rows down, columns onward, parts); the divisor is given apart, as the parts need not add up to it."""
@@ -51,7 +50,7 @@ def _mean_gap(colors, counts, rgb, nearest, every):
 
 
 def carrying_range(target: Target) -> Floats:
-    """For each byte its linear light, the lowest and highest it may be carried to, and these within 0..1: (256, 5) float32.
+    """For each byte its linear light, and the lowest and highest it may be carried to: (256, 3) float32.
 
     Colors that no mixture of the palette reaches would pass on ever more error and bleed over their neighbors. The bound is even
     in coded light, so that it holds in the dark as well, and wide for sparse palettes: between black and white alone it must lead
@@ -65,7 +64,7 @@ def carrying_range(target: Target) -> Floats:
     Returns
     -------
     Floats
-        (256, 5) float32.
+        (256, 3) float32.
     """
     histogram = target.histogram
     every = max(1, histogram.distinct // SAMPLED)
@@ -74,7 +73,7 @@ def carrying_range(target: Target) -> Floats:
     light = decode_srgb_array(np.stack([coded, coded - reach, coded + reach], axis=-1))
     values: Floats = np.clip(light, LOWEST, HIGHEST).astype(np.float32)
     values[:, 0] = LINEAR_OF_BYTE
-    return np.concatenate([values, np.clip(values[:, 1:], 0, 1)], axis=1)
+    return values
 
 
 def carrying_reach(target: Target) -> Floats:
@@ -91,9 +90,8 @@ def carrying_reach(target: Target) -> Floats:
         (3,) float32.
     """
     histogram, few = target.histogram, _sample(target)
-    gaps = np.abs(histogram.oklab[few] - target.oklab[target.nearest[few]])
-    reach: Floats = _reach(target) * np.average(gaps, axis=0, weights=histogram.counts[few]).astype(np.float32) + np.float32(0.004)
-    return reach
+    gaps, counts = np.abs(histogram.oklab[few] - target.oklab[target.nearest[few]]), histogram.counts[few].astype(np.float64)
+    return np.asarray(_reach(target) * (counts @ gaps) / counts.sum() + 0.004, dtype=np.float32)
 
 
 def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
@@ -113,66 +111,61 @@ def diffuse(target: Target, kernel: Kernel, divisor: int) -> Bytes:
     Bytes
         (h, w) uint8 indices.
     """
-    if target.working != "linear" or np.isfinite(target.pair_limit):
-        return diffuse_by_color(target, kernel, divisor)
-    histogram = target.histogram
-    colors = np.zeros((len(target.rgb), 4), dtype=np.float32)
-    colors[:, :3] = _in_steps(LINEAR_OF_BYTE[target.rgb])
-    ranges = np.zeros((259, 4), dtype=np.float32)
-    ranges[:256, :3] = _in_steps(carrying_range(target)[:, :3])
-    ranges[256:, :3] = colors[0, :3, None]
-    indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
-    diffuse_rows(
-        as_words(target.rgba), np.uint32(histogram.alpha_threshold), target.flat is not None, _flags(target), target.nearest,
-        histogram.bits, histogram.ranks, np.uint8(max(target.transparent, 0)), ranges.ravel(), colors.ravel(),
-        kernel_rows(kernel, divisor, target.strength), target.serpentine, CELL_LEVELS,
-        *near_tables(), *settle(target.rgb, target.oklab), indices,
-    )  # fmt: skip
-    return indices
-
-
-def _in_steps(light: Floats) -> Floats:
-    """Linear light as the table of near colors counts it."""
-    return np.asarray(light * np.float32(SPAN) + np.float32(OFFSET))
-
-
-def _flags(target: Target) -> Flags:
-    return np.zeros(1, dtype=bool) if target.flat is None else target.flat
-
-
-def diffuse_by_color(target: Target, kernel: Kernel, divisor: int) -> Bytes:
-    """The same with every setting, (h, w) uint8: in either space, with clean flats and a limit of pairs.
-
-    Parameters
-    ----------
-    target : Target
-        What is laid out: pixels, palette and settings.
-    kernel : Kernel
-        Rows down, columns onward and parts of each neighbor.
-    divisor : int
-        What the parts of the kernel are divided by.
-
-    Returns
-    -------
-    Bytes
-        (h, w) uint8 indices.
-    """
-    histogram = target.histogram
+    histogram, k = target.histogram, len(target.rgb)
     in_oklab = target.working == "oklab"
-    palette = target.oklab if in_oklab else LINEAR_OF_BYTE[target.rgb]
-    # In OKLab only the light of each byte is read from the ranges.
-    ranges = np.repeat(LINEAR_OF_BYTE[:, None], 5, axis=1) if in_oklab else carrying_range(target)
+    palette = rough_oklab(LINEAR_OF_BYTE[target.rgb]) if in_oklab else LINEAR_OF_BYTE[target.rgb]
+    reach = carrying_reach(target) if in_oklab else np.zeros(3, dtype=np.float32)
+    grid = grid_for(target, reach) if in_oklab else grid_of_light()
+    colors = np.zeros((k, 4), dtype=np.float32)
+    colors[:, :3] = grid.steps(palette)
+    ranges = np.zeros((259, 4), dtype=np.float32)
+    ranges[256:, :3] = colors[0, :3, None]
+    if not in_oklab:
+        ranges[:256, :3] = grid.steps(carrying_range(target))
     limited = bool(np.isfinite(target.pair_limit))
     too_far = np.zeros((1, 1), dtype=bool)
     if limited:
         too_far = np.linalg.norm(target.oklab[:, None] - target.oklab[None], axis=-1) > target.pair_limit
     indices = np.empty(target.rgba.shape[:2], dtype=np.uint8)
-    orders, distances = order_centers(target.oklab)
-    diffuse_colors(
-        as_words(target.rgba), np.uint32(histogram.alpha_threshold), ranges, carrying_reach(target), palette,
-        target.oklab, kernel_rows(kernel, divisor, target.strength), in_oklab,
-        _flags(target), target.flat is not None, too_far, limited, np.uint8(max(target.transparent, 0)), target.serpentine,
-        orders, distances, target.nearest, histogram.bits, histogram.ranks, *near_tables(), *settle(target.rgb, target.oklab),
-        indices,
+    flat = np.zeros(1, dtype=bool) if target.flat is None else target.flat
+    rest = [*near_table(grid, palette, target.oklab), *workspace(target.rgba.shape[1], in_oklab, limited)]
+    diffuse_rows(
+        as_words(target.rgba), np.uint32(histogram.alpha_threshold), target.flat is not None, flat, target.nearest,
+        histogram.bits, histogram.ranks, np.uint8(max(target.transparent, 0)), ranges.ravel(), LINEAR_OF_BYTE,
+        (reach * SPAN / grid.widths).astype(np.float32), too_far, limited, colors.ravel(),
+        kernel_rows(kernel, divisor, target.strength), target.serpentine, grid.is_oklab, grid.lows, grid.widths,
+        grid.cell_levels, grid.levels, *rest, indices,
     )  # fmt: skip
     return indices
+
+
+@njit(cache=True, fastmath={"nnan", "nsz"}, _nrt=False)
+def _widen(colors, lows, highs):
+    """The least and the largest of each channel, with what they are already: NumPy takes fifty times as long along three columns."""
+    low0, low1, low2, high0, high1, high2 = lows[0], lows[1], lows[2], highs[0], highs[1], highs[2]
+    for row in range(colors.shape[0]):
+        lightness, a, b = colors[row, 0], colors[row, 1], colors[row, 2]
+        low0, low1, low2 = min(low0, lightness), min(low1, a), min(low2, b)
+        high0, high1, high2 = max(high0, lightness), max(high1, a), max(high2, b)
+    lows[0], lows[1], lows[2], highs[0], highs[1], highs[2] = low0, low1, low2, high0, high1, high2
+
+
+def grid_for(target: Target, reach: Floats) -> Grid:
+    """A grid over as much of OKLab as the picture's and the palette's colors take up.
+
+    Parameters
+    ----------
+    target : Target
+        What is laid out: pixels, palette and settings.
+    reach : Floats
+        (3,) float32, how far from a color its channels may be carried.
+
+    Returns
+    -------
+    Grid
+        Each channel at least as wide as its reach: so that wherever error carries a pixel it can be looked up.
+    """
+    lows, highs = target.oklab.min(axis=0), target.oklab.max(axis=0)
+    _widen(target.histogram.oklab, lows, highs)
+    short = np.maximum(0, np.maximum(reach * 1.01, 1e-3) - (highs - lows)) / 2
+    return grid_of_oklab(lows - short, highs - lows + 2 * short)

@@ -39,7 +39,10 @@ def bayer(size: int) -> Bytes:
 
 LANES = 16
 """Partners that are tried at once, by the same instructions; what is beyond `PARTNERS` has no chance."""
+LANE_BITS = np.int32(LANES - 1)
+"""The last bits of a cost, in whose place the partner's number stands: so the least of all says at once whose it is."""
 NEVER = np.float32(1e9)
+NEVER_BITS = NEVER.view(np.int32)
 
 
 def _partners(palette: Floats, orders: Integers, distances: Floats, limit: float) -> Floats:
@@ -60,7 +63,7 @@ def _partners(palette: Floats, orders: Integers, distances: Floats, limit: float
 
 
 @njit(parallel=True, cache=True, error_model="numpy", fastmath={"contract", "nnan", "nsz"})
-def _pair(points, colors, light, nearest, palette, oklab, orders, partners, in_oklab, halves, parts):
+def _pair(points, colors, light, nearest, palette, oklab, orders, partners, in_oklab, halves, half_lanes, parts):
     """For each distinct color: the darker and the lighter color of its mixture, and the lighter one's share 0..1.
 
     points, colors : (d, 3) OKLab and (d,) words of the colors; light : (256,) of each byte; palette : in the space that is mixed in.
@@ -71,7 +74,7 @@ def _pair(points, colors, light, nearest, palette, oklab, orders, partners, in_o
     second = np.empty(rows, dtype=np.uint8)
     shares = np.zeros(rows, dtype=np.float32)
     for part in prange(parts):
-        costs, onward = np.empty(LANES, dtype=np.float32), np.empty(LANES, dtype=np.float32)
+        costs, onward = np.empty(LANES, dtype=np.int32), np.empty(LANES, dtype=np.float32)
         zero, half, one, never = np.float32(0), np.float32(0.5), np.float32(1), np.float32(1e9)
         for row in range(rows * part // parts, rows * (part + 1) // parts):
             base = nearest[row]
@@ -89,22 +92,25 @@ def _pair(points, colors, light, nearest, palette, oklab, orders, partners, in_o
                     to_red = light[key & np.uint32(255)] - red
                     to_green = light[(key >> np.uint32(8)) & np.uint32(255)] - green
                     to_blue = light[key >> np.uint32(16)] - blue
-                over_red, over_green, over_blue = partners[base, 0], partners[base, 1], partners[base, 2]
-                inverse, contrast = partners[base, 3], partners[base, 4]
-                for lane in range(LANES):
-                    x, y, z = over_red[lane], over_green[lane], over_blue[lane]
-                    t = (to_red * x + to_green * y + to_blue * z) * inverse[lane]
+                lanes = half_lanes if partners[base, 4, half_lanes] >= best else 2 * half_lanes
+                for lane in range(lanes):
+                    x, y, z = partners[base, 0, lane], partners[base, 1, lane], partners[base, 2, lane]
+                    t = (to_red * x + to_green * y + to_blue * z) * partners[base, 3, lane]
                     beyond = never if t <= 0 else zero
                     t = half if halves else min(max(t, zero), one)
                     x, y, z = red + t * x, green + t * y, blue + t * z
                     if not in_oklab:
                         x, y, z = linear_to_rough_oklab32(x, y, z)
                     x, y, z = lightness - x, a - y, b - z
-                    costs[lane] = np.sqrt(x * x + y * y + z * z) + contrast[lane] + beyond
+                    cost = np.float32(np.sqrt(x * x + y * y + z * z) + partners[base, 4, lane] + beyond)
+                    costs[lane] = (cost.view(np.int32) & ~LANE_BITS) | np.int32(lane)
                     onward[lane] = t
-                for lane in range(LANES):
-                    if costs[lane] < best:
-                        best, partner, share = costs[lane], orders[base, lane + 1], onward[lane]
+                least = NEVER_BITS
+                for lane in range(lanes):
+                    least = min(least, costs[lane])
+                if least < np.float32(best).view(np.int32):
+                    chosen = least & LANE_BITS
+                    partner, share = orders[base, chosen + 1], onward[chosen]
             if oklab[partner, 0] < oklab[base, 0] or (oklab[partner, 0] == oklab[base, 0] and partner < base):
                 first[row], second[row], shares[row] = partner, base, one - share
             else:
@@ -149,7 +155,7 @@ def mixtures(target: Target, halves: bool = False) -> tuple[Bytes, Bytes, Floats
     partners = _partners(palette, orders, distances, target.pair_limit)
     first, second, shares = _pair(
         histogram.oklab, histogram.colors, LINEAR_OF_BYTE, target.nearest, palette, target.oklab, orders, partners, in_oklab, halves,
-        get_num_threads(),
+        LANES // 2, get_num_threads(),
     )  # fmt: skip
     if target.flat is not None:
         first[target.flat] = second[target.flat] = target.nearest[target.flat]
