@@ -2,7 +2,7 @@
 
 import os
 
-__version__ = "0.21.0"
+__version__ = "0.22.0"
 
 # Read by Numba when it is first imported: OpenMP is the threading layer that bears several web threads, and idle threads
 # of the kernels soon sleep instead of spinning, which would take a core from the server or the browser.

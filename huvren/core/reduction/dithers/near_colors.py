@@ -82,7 +82,7 @@ class NearTable(NamedTuple):
 
     cells : (32³,) int16, the nearest color, or −2 − the number of a shared cell
     parts : (shared · 8³,) int16, the same for the parts of shared cells, or `SEVERAL`
-    channels : (3, k) float32 OKLab
+    channels : (3, k + `LANES`) float32 OKLab
     own_lists, own_counts : (shared, k) uint8 and (shared,) int32, the colors that may be nearest within each shared cell
     room, near : (3, k + `LANES`) float32 and (k + `LANES`,) uint8, to work in
     """
@@ -207,12 +207,16 @@ def _nearest_of(count, x, y, z, room, near):
     return near[best & 0xFFFF]
 
 
-@njit(inline="always")
-def _keep_near(count, radius, x, y, z, room, spans, near):
-    """Of the first `count` colors those that may be nearest somewhere within a sphere, and how many they are."""
-    whole, least = _filled_up(count, room), np.int32(2**31 - 1)
+@njit(cache=True, fastmath={"contract", "nnan", "nsz"}, error_model="numpy", _nrt=False)
+def _keep_near(spheres, sphere, count, colors, names, spans, room, near):
+    """Of the first `count` colors, (3, n) with their names, those that may be nearest somewhere within a sphere; how many they are.
+
+    They go into `room`, and their names into `near`.
+    """
+    x, y, z, radius = spheres[sphere, 0], spheres[sphere, 1], spheres[sphere, 2], spheres[sphere, 3]
+    whole, least = _filled_up(count, colors), np.int32(2**31 - 1)
     for place in range(whole):
-        spans[place] = _span(place, x, y, z, room)
+        spans[place] = _span(place, x, y, z, colors)
     for place in range(whole):
         least = min(least, spans[place])
     closest = np.int32(least)
@@ -221,38 +225,15 @@ def _keep_near(count, radius, x, y, z, room, spans, near):
     kept = 0
     for place in range(count):
         # Each is written, and the next over it where it is too far: whether it is cannot be foreseen.
-        near[kept] = near[place]
-        room[0, kept], room[1, kept], room[2, kept] = room[0, place], room[1, place], room[2, place]
+        near[kept] = names[place]
+        room[0, kept], room[1, kept], room[2, kept] = colors[0, place], colors[1, place], colors[2, place]
         kept += 1 if spans[place] <= most else 0
     return kept
 
 
 @njit(cache=True, fastmath={"contract", "nnan", "nsz"}, error_model="numpy", _nrt=False)
-def _take_of_unit(cell, units, regions, channels, lists, counts, room, spans, near):
-    """The colors that may be nearest somewhere within a cell's unit, into `room`, and how many they are."""
-    red, green, blue = cell >> 10, (cell >> 5) & 31, cell & 31
-    region = ((red >> 2) << 6) | ((green >> 2) << 3) | (blue >> 2)
-    if counts[region] == 0:
-        every = channels.shape[1]
-        for color in range(every):
-            near[color] = color
-            room[0, color], room[1, color], room[2, color] = channels[0, color], channels[1, color], channels[2, color]
-        x, y, z = regions[region, 0], regions[region, 1], regions[region, 2]
-        counts[region] = _keep_near(every, regions[region, 3], x, y, z, room, spans, near)
-        for place in range(counts[region]):
-            lists[region, place] = near[place]
-    unit = ((red >> 1) << 8) | ((green >> 1) << 4) | (blue >> 1)
-    for place in range(counts[region]):
-        color = lists[region, place]
-        near[place] = color
-        room[0, place], room[1, place], room[2, place] = channels[0, color], channels[1, color], channels[2, color]
-    return _keep_near(counts[region], units[unit, 3], units[unit, 0], units[unit, 1], units[unit, 2], room, spans, near)
-
-
-@njit(cache=True, fastmath={"contract", "nnan", "nsz"}, error_model="numpy", _nrt=False)
-def _learn(cell, points, units, regions, cells, channels, lists, counts, room, spans, near):
-    """The nearest color of a cell's middle, and of the others of its unit."""
-    taken = _take_of_unit(cell, units, regions, channels, lists, counts, room, spans, near)
+def _learn(cell, points, taken, cells, room, near):
+    """The nearest color of a cell's middle, and of the others of its unit, of the colors that were taken for that."""
     for corner in range(8):
         other = cell | (corner >> 2) << 10 | ((corner >> 1) & 1) << 5 | corner & 1
         if cells[other] == UNMET:
@@ -261,25 +242,27 @@ def _learn(cell, points, units, regions, cells, channels, lists, counts, room, s
 
 
 @njit(parallel=True, cache=True)
-def _learn_all(points, units, regions, cells, channels, lists, counts, share):
+def _learn_all(points, units, regions, cells, channels, names, share):
     """Every cell's color, region by region; `share` of them at a time."""
     for part in prange(share):
-        count = channels.shape[1] + LANES
-        room, spans = np.zeros((3, count), dtype=np.float32), np.empty(count, dtype=np.int32)
-        near = np.empty(count, dtype=np.uint8)
+        count = names.size
+        # A processor of its own fills up what it measures, so the colors are its own as well.
+        colors, spans = channels.copy(), np.empty(channels.shape[1], dtype=np.int32)
+        wide, wide_near = np.zeros(channels.shape, dtype=np.float32), np.empty(channels.shape[1], dtype=np.uint8)
+        room, near = np.zeros(channels.shape, dtype=np.float32), np.empty(channels.shape[1], dtype=np.uint8)
         for region in range(REGIONS**3 * part // share, REGIONS**3 * (part + 1) // share):
+            listed = _keep_near(regions, region, count, colors, names, spans, wide, wide_near)
             first = (region >> 6) << 12 | ((region >> 3) & 7) << 7 | (region & 7) << 2
             for corner in range(8):
                 cell = first | (corner >> 2) << 11 | ((corner >> 1) & 1) << 6 | (corner & 1) << 1
-                _learn(cell, points, units, regions, cells, channels, lists, counts, room, spans, near)
+                unit = (cell >> 11) << 8 | ((cell >> 6) & 15) << 4 | (cell >> 1) & 15
+                taken = _keep_near(units, unit, listed, wide, wide_near, spans, room, near)
+                _learn(cell, points, taken, cells, room, near)
 
 
 @njit(cache=True, fastmath={"contract", "nnan", "nsz"}, error_model="numpy", _nrt=False)
-def _learn_parts(
-    number, cell, is_oklab, middles, units, regions, parts, channels, lists, counts, own_lists, own_counts, room, spans, near
-):  # fmt: skip
+def _learn_parts(number, cell, is_oklab, middles, parts, taken, own_lists, own_counts, room, near):
     """The nearest color of the middle of each part of a shared cell, and which colors may be nearest within it."""
-    taken = _take_of_unit(cell, units, regions, channels, lists, counts, room, spans, near)
     own_counts[number] = taken
     for place in range(taken):
         own_lists[number, place] = near[place]
@@ -294,19 +277,16 @@ def _learn_parts(
 
 
 @njit(parallel=True, cache=True)
-def _learn_all_parts(
-    shared, is_oklab, middles, units, regions, parts, channels, lists, counts, own_lists, own_counts, share
-):  # fmt: skip
-    """The same of all shared cells, once every cell is learned; `share` of them at a time."""
+def _learn_all_parts(shared, is_oklab, middles, units, parts, channels, names, own_lists, own_counts, share):
+    """The same of all shared cells; `share` of them at a time."""
     for part in prange(share):
-        count = channels.shape[1] + LANES
-        room, spans = np.zeros((3, count), dtype=np.float32), np.empty(count, dtype=np.int32)
-        near = np.empty(count, dtype=np.uint8)
+        colors, spans = channels.copy(), np.empty(channels.shape[1], dtype=np.int32)
+        room, near = np.zeros(channels.shape, dtype=np.float32), np.empty(channels.shape[1], dtype=np.uint8)
         for number in range(shared.size * part // share, shared.size * (part + 1) // share):
-            _learn_parts(
-                number, shared[number], is_oklab, middles, units, regions, parts, channels, lists, counts, own_lists, own_counts,
-                room, spans, near,
-            )  # fmt: skip
+            cell = shared[number]
+            unit = (cell >> 11) << 8 | ((cell >> 6) & 15) << 4 | (cell >> 1) & 15
+            taken = _keep_near(units, unit, names.size, colors, names, spans, room, near)
+            _learn_parts(number, cell, is_oklab, middles, parts, taken, own_lists, own_counts, room, near)
 
 
 @njit(cache=True, fastmath={"contract", "nnan", "nsz"}, error_model="numpy", _nrt=False)
@@ -359,24 +339,12 @@ def near_table(grid: Grid, colors: Floats, oklab: Floats) -> NearTable:
         np.searchsorted(shared, cell[others]) * PARTS**3 + part[others], return_index=True, return_counts=True
     )
     parts[place] = np.where(owners > 1, SEVERAL, others[first])
-    regions, count, room = REGIONS**3, len(colors), len(colors) + LANES
-    channels, lists, counts = np.ascontiguousarray(oklab.T), np.empty((regions, count), np.uint8), np.zeros(regions, np.int32)
+    count = len(colors)
+    names, channels = np.arange(count).astype(np.uint8), np.zeros((3, count + LANES), dtype=np.float32)
+    channels[:, :count] = oklab.T
     own_lists, own_counts = np.empty((len(shared), count), np.uint8), np.zeros(len(shared), np.int32)
     threads = get_num_threads()
-    _learn_all(grid.points, grid.units, grid.regions, cells, channels, lists, counts, threads)
+    _learn_all(grid.points, grid.units, grid.regions, cells, channels, names, threads)
     if len(shared):
-        _learn_all_parts(
-            shared,
-            grid.is_oklab,
-            grid.middles,
-            grid.units,
-            grid.regions,
-            parts,
-            channels,
-            lists,
-            counts,
-            own_lists,
-            own_counts,
-            threads,
-        )
-    return NearTable(cells, parts, channels, own_lists, own_counts, np.zeros((3, room), np.float32), np.empty(room, np.uint8))
+        _learn_all_parts(shared, grid.is_oklab, grid.middles, grid.units, parts, channels, names, own_lists, own_counts, threads)
+    return NearTable(cells, parts, channels, own_lists, own_counts, np.zeros_like(channels), np.empty(count + LANES, np.uint8))

@@ -63,10 +63,14 @@ def _pass_down(errors, taps, step, adds, into):
 def _pass_block_down(errors, taps, step, adds, into):
     """The same of a block: of that the processor knows the length."""
     taps = _in_step(taps, step)
-    if adds:
+    is_narrow = taps[0] == 0 and taps[4] == 0
+    if adds and is_narrow:
+        for x in range(4 * BLOCK):
+            into[x] += errors[x + 4] * taps[3] + errors[x + 8] * taps[2] + errors[x + 12] * taps[1]
+    elif adds:
         for x in range(4 * BLOCK):
             into[x] += _convolved(errors, x, taps)
-    elif taps[0] == 0 and taps[4] == 0:
+    elif is_narrow:
         for x in range(4 * BLOCK):
             into[x] = errors[x + 4] * taps[3] + errors[x + 8] * taps[2] + errors[x + 12] * taps[1]
     else:
