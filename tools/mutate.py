@@ -4,7 +4,8 @@ Each change is made in a copy of the checkout, several at a time in several copi
 (`tools/reach.py`), the quickest first, and then those whose file names the changed module, which may reach it in another process; a
 change that all of them pass survives and is listed. A run that takes far longer than it did without the change is ended and counts as
 noticed: the change goes round without end. Compiled kernels are left out: each would be compiled anew. Sources of the interface are
-changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those run that use the changed file.
+changed by `web/tools/changes.mjs`, over their syntax tree; of its tests those run that use the changed file, and then the browser
+tests that come by the changed expression (`tools/woven.py`).
 """
 
 import argparse
@@ -25,6 +26,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
+from tools import woven
 from tools.node import node_environment
 from tools.reach import Reach, reach_of
 from tools.steps import PYTHON, ROOT
@@ -66,13 +68,19 @@ def area_of(path: Path) -> Area:
 
 @dataclass(frozen=True)
 class Change:
-    """One node of a file written otherwise."""
+    """One node of a file written otherwise.
+
+    text : the whole file with it. place : of a source of the interface where the expression stands, in units of UTF-16
+    whole : the same, how it reads then
+    """
 
     path: Path
     line: int
     before: str
     after: str
     text: str
+    place: tuple[int, int] = (0, 0)
+    whole: str = ""
 
     def __str__(self) -> str:
         return f"{self.path.relative_to(ROOT)}:{self.line}: {self.before}  →  {self.after}"
@@ -116,7 +124,9 @@ def _changes_of_web(path: Path) -> list[Change]:
     command = ["node", str(WEB / "tools" / "changes.mjs"), str(path)]
     run = subprocess.run(command, cwd=WEB, env=node_environment(), capture_output=True, check=True, text=True)
     rows = json.loads(run.stdout)
-    return [Change(path, row["line"], row["before"], row["after"], row["text"]) for row in rows]
+    return [
+        Change(path, row["line"], row["before"], row["after"], row["text"], (row["begin"], row["end"]), row["whole"]) for row in rows
+    ]
 
 
 def changes(path: Path) -> list[Change]:
@@ -167,13 +177,13 @@ NO_TESTS = 5
 """What pytest ends with where it found none."""
 
 
-def _passes(copy: Path, tests: list[str], seconds: float) -> bool:
-    """Whether these tests pass in a copy. A copy has a tests' database of its own."""
+def _passes(copy: Path, tests: list[str], seconds: float, **more: str) -> bool:
+    """Whether these tests pass in a copy, with more of an environment. A copy has a tests' database of its own."""
     listed = copy / ".tests"
     listed.write_text("\n".join(tests), encoding="utf-8")
     command = [str(PYTHON), "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "--no-header", f"@{listed}"]
     # Two changes of one file within a second and of one length look alike to Python's bytecode cache.
-    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "HUVREN_DB_NAME": f"mutate_{copy.name}"}
+    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1", "HUVREN_DB_NAME": f"mutate_{copy.name}", **more}
     try:
         return subprocess.run(command, cwd=copy, capture_output=True, timeout=seconds, env=environment).returncode in (0, NO_TESTS)
     except subprocess.TimeoutExpired:
@@ -224,6 +234,34 @@ def _copied(copy: Path) -> Path:
             shutil.copy2(source, copy / name)
     (copy / "web" / "node_modules").symlink_to(WEB / "node_modules")
     return copy
+
+
+def _in_browser(outcomes: list[tuple[Change, bool]], copies: list[Path]) -> list[tuple[Change, bool]]:
+    """What the browser tests say of changes that survived all others."""
+    left = [change for change, is_alive in outcomes if is_alive]
+    if not left:
+        return outcomes
+    print(f"{len(left)} survive the interface's own tests; the browser tests are asked …", file=sys.stderr, flush=True)
+    woven.build(copies, ROOT, left)
+    found = woven.asked(copies[0], len(copies))
+    free: queue.Queue[Path] = queue.Queue()
+    for copy in copies:
+        free.put(copy)
+
+    def tried(number: int) -> bool:
+        tests = found.asking.get(number, [])
+        copy = free.get()
+        try:
+            seconds = BEFORE_ANY_S + SLOWER * sum(found.seconds[test] for test in tests)
+            is_alive = not tests or _passes(copy, tests, seconds, HUVREN_CHANGED=str(number))
+        finally:
+            free.put(copy)
+        print(f"{'SURVIVES' if is_alive else 'noticed '} {left[number]}  ({len(tests)} browser tests)", flush=True)
+        return is_alive
+
+    with ThreadPoolExecutor(len(copies)) as pool:
+        alive = dict(zip(left, pool.map(tried, range(len(left))), strict=True))
+    return [(change, alive.get(change, False)) for change, _ in outcomes]
 
 
 def main() -> int:
@@ -277,6 +315,9 @@ def main() -> int:
 
         with ThreadPoolExecutor(options.processes) as pool_of_threads:
             list(pool_of_threads.map(tried, chosen))
+        if options.area == "web":
+            every = [copies.get() for _ in range(options.processes)]
+            outcomes = _in_browser(outcomes, every)
     left = [change for change, is_alive in outcomes if is_alive]
     count = len(outcomes)
     kept = f"{(count - len(left)) / max(count, 1):.0%}"

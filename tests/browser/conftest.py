@@ -1,9 +1,12 @@
 """The built interface in headless Chromium, served by this process on the tests' PostgreSQL."""
 
+import json
+import os
 import signal
 import subprocess
 import threading
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -32,7 +35,12 @@ ARGUMENTS = [
     "--process-per-site",
 ]
 # The very first run compiles the kernels that a page waits for.
-expect.set_options(timeout=30_000)
+PATIENCE_MS = 30_000
+CHANGED, ASKED = os.environ.get("HUVREN_CHANGED"), os.environ.get("HUVREN_ASKED")
+if CHANGED or ASKED:
+    # A mutation round: most of what a change breaks never comes, and everything is compiled.
+    PATIENCE_MS = 8_000
+expect.set_options(timeout=PATIENCE_MS)
 EXPECTED_PROBLEMS = ("status of 409", "status of 413", "status of 404", "net::ERR_FAILED")
 """Answers that the tests provoke; the browser notes each as an error of its own. What is expected to be refused is not asked for, so
 that a test in which something is refused says so by `provokes`."""
@@ -44,6 +52,38 @@ def browser() -> Iterator[Browser]:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         yield chromium
         chromium.close()
+
+
+ANSWER = """(() => {
+  const said = new Set();
+  globalThis.__changed = (number) => {
+    if (!said.has(number)) globalThis.__asked?.(number);
+    said.add(number);
+    return number === %s;
+  };
+})()"""
+
+
+@pytest.fixture(scope="session")
+def asked(windows: BrowserContext) -> set[int]:
+    """Which changes of a build that has them woven in (`tools/woven.py`) were asked for since this was last emptied."""
+    numbers: set[int] = set()
+    if CHANGED or ASKED:
+        windows.expose_binding("__asked", lambda _source, number: numbers.add(number))
+        windows.add_init_script(ANSWER % (CHANGED or -1))
+    return numbers
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo[None]) -> Any:
+    report = yield
+    if call.when == "call":
+        item.stash[PASSED] = report.passed
+        item.stash[SECONDS] = report.duration
+    return report
+
+
+PASSED, SECONDS = pytest.StashKey[bool](), pytest.StashKey[float]()
 
 
 class InFlight:
@@ -125,6 +165,7 @@ def page(
     live_server: LiveServer,
     settings: Any,
     transactional_db: None,
+    asked: set[int],
 ) -> Iterator[Page]:
     """A signed-in artist's page. Fails on console errors and on requests to any other origin.
 
@@ -135,7 +176,8 @@ def page(
     settings.DEMO = True
     get_user_model().objects.create_user("demo")
     page = cleared(windows, live_server.url)
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(PATIENCE_MS)
+    asked.clear()
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(f"error: {error}"))
     page.on(
@@ -159,6 +201,10 @@ def page(
         window.close()
     # The database is emptied next: not under a request that still writes to it.
     until(lambda: in_flight.count == 0)
+    if ASKED and request.node.stash.get(PASSED, False) and not found:
+        row = {"test": request.node.nodeid, "asked": sorted(asked), "seconds": request.node.stash[SECONDS]}
+        with Path(ASKED).open("a", encoding="utf-8") as told:
+            told.write(json.dumps(row) + "\n")
     assert found == []
 
 

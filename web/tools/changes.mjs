@@ -1,5 +1,6 @@
 // Every single change to a source of the interface that its tests should notice: `node tools/changes.mjs FILE` prints them as JSON.
-// Each is { line, before, after, text }, where text is the whole file with the change.
+// Each is { line, before, after, text, begin, end, whole }: text is the whole file with the change, whole the changed expression alone,
+// and from begin to end that stands in the file as it is.
 import { readFileSync } from "node:fs";
 import ts from "typescript";
 
@@ -46,7 +47,9 @@ export function changesOf(text, name = "module.tsx") {
   const found = [];
   const visit = (node, inside) => {
     if (ts.isTypeNode(node) || ts.isImportDeclaration(node) || ts.isJsxAttribute(node)) return;
-    const other = inside && otherwise(node, source);
+    // What names a property is no value.
+    const isName = ts.isPropertyAssignment(node.parent ?? node) && node.parent?.name === node;
+    const other = inside && !isName && otherwise(node, source);
     if (other) {
       const [part, after] = other;
       const [begin, end] = [part.getStart(source), part.getEnd()];
@@ -57,6 +60,9 @@ export function changesOf(text, name = "module.tsx") {
           before: node.getText(source).split("\n")[0],
           after,
           text: text.slice(0, begin) + after + text.slice(end),
+          begin: node.getStart(source),
+          end: node.getEnd(),
+          whole: text.slice(node.getStart(source), begin) + after + text.slice(end, node.getEnd()),
         });
     }
     const within = inside || ts.isFunctionLike(node);
