@@ -254,9 +254,10 @@ def command_build(options: argparse.Namespace) -> int:
 def command_mutate(options: argparse.Namespace) -> int:
     """Change single lines of core, studio or interface and list those that no test notices."""
     set_up(RUNNING, development=True)
-    if "studio" not in options.rest:
-        set_up_node()
-        call([PYTHON, "-m", "tools.mutate", *options.rest], env={**environment(), "PATH": node_environment()["PATH"]})
+    set_up_node()
+    command, path = [PYTHON, "-m", "tools.mutate", *options.rest], {"PATH": node_environment()["PATH"]}
+    if not {"studio", "web"} & set(options.rest):
+        call(command, env={**environment(), **path})
         return 0
     from tools.serving import Cluster
 
@@ -264,7 +265,7 @@ def command_mutate(options: argparse.Namespace) -> int:
     cluster = Cluster("mutate-database", durable=False)
     with cluster.running():
         cluster.create_database()
-        call([PYTHON, "-m", "tools.mutate", *options.rest], env=environment(cluster))
+        call(command, env={**environment(cluster), **path})
     return 0
 
 

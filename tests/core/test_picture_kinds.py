@@ -185,10 +185,6 @@ def test_tiff_of_sixteen_bits_keeps_them_until_it_is_rounded(order: str) -> None
     gray = read_picture(tiff(tags(TONES, 1), TONES.astype(f"{order}u2").tobytes(), order))
     assert np.array_equal(gray.rgba[..., 1], in_eight_bits(TONES))
     white_is_zero = tiff(tags(TONES, 0), TONES.astype(f"{order}u2").tobytes(), order)
-    if order == ">":
-        with pytest.raises(BadFile, match="of a form that is not read here"):
-            read_picture(white_is_zero)
-        return
     inverse = read_picture(white_is_zero)
     assert np.array_equal(inverse.rgba[..., 1], in_eight_bits(65_535 - TONES.astype(int)))
 

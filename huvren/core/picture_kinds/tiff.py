@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,6 +19,14 @@ LAYOUTS = {
     "RGBA;16L": "RGBA;16B", "RGBA;16B": "RGBA;16L", "RGBA;16N": "RGBA;16B",
 }  # fmt: skip
 """What is compressed is decoded to the machine's own order of bytes: the lower one first, as on all that this runs on."""
+
+
+def _opened(data: bytes) -> Image.Image:
+    """The library knows gray of 16 bits whose zero is white with the lower byte first alone: it is told of the other."""
+    from PIL import Image, TiffImagePlugin
+
+    TiffImagePlugin.OPEN_INFO.setdefault((b"MM", WHITE_IS_ZERO, (1,), 1, (16,), ()), ("I;16B", "I;16B"))
+    return Image.open(io.BytesIO(data), formats=("TIFF",))
 
 
 def _bits(image: Image.Image) -> int:
@@ -57,7 +66,7 @@ def _mend(data: bytes, image: Image.Image) -> tuple[Image.Image, str]:
 
 PICTURE_KINDS.register(
     PictureKind(
-        "TIFF", "TIFF", (".tif", ".tiff"), "image/tiff", begins_with(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"), refuses=_refuses,
-        more=_more, low_halves=halves_by_layout("TIFF", LAYOUTS), mend=_mend, is_turned=True,
+        "TIFF", "TIFF", (".tif", ".tiff"), "image/tiff", begins_with(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"), open=_opened,
+        refuses=_refuses, more=_more, low_halves=halves_by_layout("TIFF", LAYOUTS), mend=_mend, is_turned=True,
     )
 )  # fmt: skip
