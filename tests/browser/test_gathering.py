@@ -126,6 +126,8 @@ def test_ladders_and_mixtures_come_in_as_steps(page: Page) -> None:
     expect(page.get_by_role("alert")).to_contain_text("All parts are 0")
     page.get_by_role("spinbutton", name=re.compile("^Parts of")).first.fill("3")
     page.get_by_role("spinbutton", name=re.compile("^Parts of")).last.fill("1")
+    for word in ("part", "parts"):
+        expect(page.get_by_text(word, exact=True)).to_have_count(1)
     paint.get_by_role("button", name=re.compile("^Keep step 4")).click()
     expect(page.get_by_text("8 swatches · saved")).to_be_visible()
     red, green, blue = (int(hexes(page)[-1][place : place + 2], 16) for place in (1, 3, 5))

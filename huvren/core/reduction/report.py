@@ -7,7 +7,7 @@ import numpy as np
 from huvren.core.color.arrays import Bytes, Floats, Integers
 from huvren.core.color.difference import DELTA_SCALE
 from huvren.core.compiled import get_num_threads, njit, prange
-from huvren.core.reduction.histogram import Histogram, as_words, rank_of
+from huvren.core.reduction.histogram import AT_ONCE, LINEAR_OF_BYTE, Histogram, as_words, oklab_of_words
 
 STEPS_PER_DELTA = 200
 STEPS = 160 * STEPS_PER_DELTA
@@ -35,27 +35,48 @@ class Figures:
     afar: float = 0.0
 
 
+@njit(cache=True, error_model="numpy", _nrt=False)
+def _differences(pixels, indices, linear, oklab, first, second, third, deltas):
+    """ΔEOK×100 of some pixels; `linear` is the light of each byte, and first to third are room for as many."""
+    oklab_of_words(pixels, linear, first, second, third)
+    for pixel in range(pixels.size):
+        index = indices[pixel]
+        first[pixel] -= oklab[index, 0]
+        second[pixel] -= oklab[index, 1]
+        third[pixel] -= oklab[index, 2]
+    for pixel in range(pixels.size):
+        d0, d1, d2 = first[pixel], second[pixel], third[pixel]
+        deltas[pixel] = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2) * np.float32(DELTA_SCALE)
+
+
 @njit(parallel=True, cache=True)
-def _measure(pixels, threshold, bits, ranks, points, indices, oklab, parts):
+def _measure(pixels, threshold, linear, indices, oklab, parts):
+    """Per part of the pixels: those of each index, those on each step of the ladder, and the sum and the largest of differences.
+
+    The color of a pixel is computed anew: to look it up among millions of others takes longer.
+    """
     counts = np.zeros((parts, 256), dtype=np.int64)
     ladder = np.zeros((parts, STEPS + 1), dtype=np.int64)
     sums = np.zeros((parts, 16))
     total = pixels.size
     for part in prange(parts):
-        for pixel in range(total * part // parts, total * (part + 1) // parts):
-            index = indices[pixel]
-            counts[part, index] += 1
-            value = pixels[pixel]
-            if value >> np.uint32(24) < threshold:
-                continue
-            row = rank_of(value & np.uint32(0xFFFFFF), bits, ranks)
-            d0 = points[row, 0] - oklab[index, 0]
-            d1 = points[row, 1] - oklab[index, 1]
-            d2 = points[row, 2] - oklab[index, 2]
-            delta = np.sqrt(d0 * d0 + d1 * d1 + d2 * d2) * DELTA_SCALE
-            sums[part, 0] += delta
-            sums[part, 1] = max(sums[part, 1], delta)
-            ladder[part, min(int(delta * STEPS_PER_DELTA), STEPS)] += 1
+        room = np.empty((4, AT_ONCE), dtype=np.float32)
+        largest, whole = np.float32(0), 0.0
+        for begin in range(total * part // parts, total * (part + 1) // parts, AT_ONCE):
+            end = min(begin + AT_ONCE, total * (part + 1) // parts)
+            deltas = room[3, : end - begin]
+            _differences(
+                pixels[begin:end], indices[begin:end], linear, oklab,
+                room[0, : end - begin], room[1, : end - begin], room[2, : end - begin], deltas,
+            )  # fmt: skip
+            for pixel in range(begin, end):
+                counts[part, indices[pixel]] += 1
+                if pixels[pixel] >> np.uint32(24) >= threshold:
+                    delta = deltas[pixel - begin]
+                    whole += delta
+                    largest = max(largest, delta)
+                    ladder[part, min(int(delta * STEPS_PER_DELTA), STEPS)] += 1
+        sums[part, 0], sums[part, 1] = whole, largest
     return counts, ladder, sums
 
 
@@ -83,7 +104,7 @@ def measure(rgba: Bytes, histogram: Histogram, indices: Bytes, oklab: Floats) ->
     table = np.zeros((256, 3), dtype=np.float32)
     table[: len(oklab)] = oklab
     counts, ladder, sums = _measure(
-        as_words(rgba), np.uint32(histogram.alpha_threshold), histogram.bits, histogram.ranks, histogram.oklab,
+        as_words(rgba), np.uint32(histogram.alpha_threshold), LINEAR_OF_BYTE,
         np.ascontiguousarray(indices).reshape(-1), table, get_num_threads(),
     )  # fmt: skip
     return _figures(histogram, counts.sum(axis=0), ladder.sum(axis=0), float(sums[:, 0].sum()), float(sums[:, 1].max()))

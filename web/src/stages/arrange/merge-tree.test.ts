@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { leafOrder } from "./merge-tree";
+import { joinLines, leafOrder } from "./merge-tree";
 
 interface Join {
   left: number;
@@ -42,5 +42,17 @@ describe("the order of a merge tree's leaves", () => {
       const places = cluster.map((leaf) => order.indexOf(leaf));
       expect(Math.max(...places) - Math.min(...places)).toBe(cluster.length - 1);
     }
+  });
+});
+
+describe("the lines of a merge tree", () => {
+  it("stand in the middle of their leaves' columns, and halfway between what they join", () => {
+    const joins = [
+      { left: 0, right: 2, height: 3 },
+      { left: 0, right: 1, height: 8 },
+    ];
+    const [first, second] = joinLines(leafOrder(3, joins), joins, 10);
+    expect(first).toEqual({ key: "0-2", a: { x: 5, height: 0 }, b: { x: 15, height: 0 }, height: 3 });
+    expect(second).toEqual({ key: "0-1", a: { x: 10, height: 3 }, b: { x: 25, height: 0 }, height: 8 });
   });
 });

@@ -23,6 +23,24 @@ export function leafOrder(count: number, joins: { left: number; right: number }[
   return members.flat();
 }
 
+/** Where each join is drawn: its two sides, leaves in the middle of their own columns, and the height it has. */
+export function joinLines(
+  order: number[],
+  joins: { left: number; right: number; height: number }[],
+  step: number,
+) {
+  const nodes: Node[] = order.map(() => ({ x: 0, height: 0 }));
+  order.forEach((place, at) => {
+    nodes[place] = { x: (at + 0.5) * step, height: 0 };
+  });
+  return joins.map(({ left, right, height }) => {
+    const a = nodes[left] as Node;
+    const b = nodes[right] as Node;
+    nodes[left] = { x: (a.x + b.x) / 2, height };
+    return { key: `${left}-${right}`, a, b, height };
+  });
+}
+
 /** How near twins join, as a tree over their colors; the line is the tolerance and can be dragged. */
 export function MergeTree({
   ids,
@@ -52,16 +70,7 @@ export function MergeTree({
   const width = step * swatches.length;
   const ceiling = Math.max(CEILING, tolerance * 1.25);
   const y = (height: number) => HEIGHT - (Math.min(height, ceiling) / ceiling) * (HEIGHT - 6);
-  const nodes: Node[] = swatches.map(() => ({ x: 0, height: 0 }));
-  order.forEach((place, at) => {
-    nodes[place] = { x: (at + 0.5) * step, height: 0 };
-  });
-  const lines = tree.data.joins.map(({ left, right, height }) => {
-    const a = nodes[left] as Node;
-    const b = nodes[right] as Node;
-    nodes[left] = { x: (a.x + b.x) / 2, height };
-    return { key: `${left}-${right}`, a, b, height };
-  });
+  const lines = joinLines(order, tree.data.joins, step);
   const drag = (event: PointerEvent<SVGSVGElement>) => {
     const rect = event.currentTarget.getBoundingClientRect();
     const share = (HEIGHT - (event.clientY - rect.top)) / (HEIGHT - 6);

@@ -6,6 +6,15 @@ function marked(shape: DrawnShape, hovered: ReadonlySet<string>) {
   return hovered.size > 0 && shape.ids.some((id) => hovered.has(id));
 }
 
+/** Indices painted through a table of codes, as a canvas holds them: red in the lowest byte, none of them clear. */
+export function paintedWords(indices: Uint8Array, codes: string[]): Uint32Array {
+  const table = codes.map((code) => {
+    const word = Number.parseInt(code.slice(1, 7), 16);
+    return (0xff000000 | ((word & 255) << 16) | (word & 0xff00) | (word >> 16)) >>> 0;
+  });
+  return Uint32Array.from(indices, (index) => table[index] ?? 0);
+}
+
 /** An image of indices, painted through its table. */
 function Pixels({ shape, css }: { shape: DrawnShape; css: (color: string) => string }) {
   const [x = 0, y = 0, width = 0, height = 0] = shape.at;
@@ -21,14 +30,7 @@ function Pixels({ shape, css }: { shape: DrawnShape; css: (color: string) => str
     const pen = canvas.current?.getContext("2d");
     if (!pen) return;
     const data = new ImageData(across, down);
-    const words = new Uint32Array(data.data.buffer);
-    const table = colors.split(" ").map((code) => {
-      const word = Number.parseInt(code.slice(1, 7), 16);
-      return (0xff000000 | ((word & 255) << 16) | (word & 0xff00) | (word >> 16)) >>> 0;
-    });
-    indices.forEach((index, place) => {
-      words[place] = table[index] ?? 0;
-    });
+    new Uint32Array(data.data.buffer).set(paintedWords(indices, colors.split(" ")));
     pen.putImageData(data, 0, 0);
   }, [indices, across, down, colors]);
   return (
