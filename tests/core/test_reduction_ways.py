@@ -454,6 +454,22 @@ def test_the_table_of_near_colors_is_exact_for_the_middle_of_every_cell_and_part
         assert spans[index] <= spans.min() + 2e-6
 
 
+@pytest.mark.parametrize("gray", [0, 1, 18, 119, 254, 255])
+@pytest.mark.parametrize("palette", [[[0, 0, 0], [255, 255, 255]], [[120, 120, 120]], [[0, 0, 0]], [[255, 0, 255], [0, 255, 0]]])
+def test_wherever_error_carries_a_pixel_it_is_looked_up_within_the_table(gray: int, palette: list[list[int]]) -> None:
+    """In OKLab, where a box is narrow as grays are alike: neither end of the steps is passed."""
+    rgba = opaque(np.full((4, 9, 3), gray, np.uint8))
+    rgba[:, ::2, :3] = min(255, gray + 1)
+    target = target_of(rgba, np.array(palette, np.uint8), working="oklab")
+    reach = carrying_reach(target)
+    grid = grid_for(target, reach)
+    for colors in (rough_oklab(LINEAR_OF_BYTE[target.rgb]), rough_oklab(LINEAR_OF_BYTE[rgba[0, :, :3]])):
+        for carried in (grid.steps(colors - reach), grid.steps(colors + reach)):
+            assert carried.min() >= 0
+            assert carried.max() < len(grid.levels)
+    assert set(np.unique(diffuse(target, fs.KERNEL, 16))) <= set(range(len(palette)))
+
+
 @settings(max_examples=50, deadline=None)
 @given(st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=60, unique=True), st.integers(0, 2))
 def test_a_color_of_the_palette_is_always_its_own_nearest(colors: list[tuple[int, int, int]], closeness: int) -> None:

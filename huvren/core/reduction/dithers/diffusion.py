@@ -167,5 +167,6 @@ def grid_for(target: Target, reach: Floats) -> Grid:
     """
     lows, highs = target.oklab.min(axis=0), target.oklab.max(axis=0)
     _widen(target.histogram.oklab, lows, highs)
-    short = np.maximum(0, np.maximum(reach * 1.01, 1e-3) - (highs - lows)) / 2
+    # Pixels are converted roughly, to within 1e-4, and may lie as far outside of the ends.
+    short = np.maximum(0, reach * np.float32(1.01) + np.float32(1e-3) - (highs - lows)) / 2
     return grid_of_oklab(lows - short, highs - lows + 2 * short)
