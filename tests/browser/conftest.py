@@ -65,7 +65,7 @@ ANSWER = """(() => {
 
 
 @pytest.fixture(scope="session")
-def asked(windows: BrowserContext) -> set[int]:
+def woven_changes(windows: BrowserContext) -> set[int]:
     """Which changes of a build that has them woven in (`tools/woven.py`) were asked for since this was last emptied."""
     numbers: set[int] = set()
     if CHANGED or ASKED:
@@ -165,7 +165,7 @@ def page(
     live_server: LiveServer,
     settings: Any,
     transactional_db: None,
-    asked: set[int],
+    woven_changes: set[int],
 ) -> Iterator[Page]:
     """A signed-in artist's page. Fails on console errors and on requests to any other origin.
 
@@ -177,7 +177,7 @@ def page(
     get_user_model().objects.create_user("demo")
     page = cleared(windows, live_server.url)
     page.set_default_timeout(PATIENCE_MS)
-    asked.clear()
+    woven_changes.clear()
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(f"error: {error}"))
     page.on(
@@ -202,7 +202,7 @@ def page(
     # The database is emptied next: not under a request that still writes to it.
     until(lambda: in_flight.count == 0)
     if ASKED and request.node.stash.get(PASSED, False) and not found:
-        row = {"test": request.node.nodeid, "asked": sorted(asked), "seconds": request.node.stash[SECONDS]}
+        row = {"test": request.node.nodeid, "asked": sorted(woven_changes), "seconds": request.node.stash[SECONDS]}
         with Path(ASKED).open("a", encoding="utf-8") as told:
             told.write(json.dumps(row) + "\n")
     assert found == []
