@@ -381,7 +381,7 @@ def test_flats_pass_no_error_on() -> None:
 
 
 @pytest.mark.parametrize("working", ["linear", "oklab"])
-@pytest.mark.parametrize("name", ["floyd-steinberg", "stucki", "sierra-lite"])
+@pytest.mark.parametrize("name", ["floyd-steinberg", *KERNELS])
 def test_clear_pixels_clean_flats_and_limits_are_as_pixel_by_pixel(name: str, working: str) -> None:
     """Against plain Python, but for what rounding does to a few pixels: then what follows is another weave of the same tone."""
     kernel, divisor = (fs.KERNEL, 16) if name == "floyd-steinberg" else KERNELS[name][2:]
